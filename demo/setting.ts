@@ -1,0 +1,112 @@
+import { readFileSync } from "node:fs";
+import path from "node:path";
+import { fileURLToPath } from "node:url";
+import type { Field } from "#core/text/fields.ts";
+import type { Calendar } from "#core/time/calendar.ts";
+
+/** Fontelba Trails, an invented publication: its calendar, sections, kinds and people. */
+export const calendar: Calendar = {
+  timeZone: "Europe/Rome",
+  week: Object.fromEntries(["mon", "tue", "wed", "thu", "fri"].map((day) => [day, [["09:00", "13:00"], ["14:00", "17:30"]]])) as Calendar["week"],
+  closed: ["2026-01-01", "2026-01-06", "2026-04-06", "2026-06-02", "2026-08-15", "2026-12-08", "2026-12-25", "2027-01-01", "2027-01-06", "2027-03-29"],
+  special: [],
+};
+
+export const DEMO_PASSWORD = "over-the-pass";
+
+interface DemoSection {
+  key: string;
+  name: string;
+  workflow?: string;
+  below?: DemoSection[];
+}
+
+export const sections: DemoSection[] = [
+  {
+    key: "routes",
+    name: "Routes",
+    workflow: "route-guide",
+    below: [
+      { key: "high-routes", name: "High routes" },
+      { key: "family-walks", name: "Family walks" },
+      { key: "winter", name: "Winter" },
+    ],
+  },
+  { key: "huts", name: "Huts", workflow: "hut-page" },
+  { key: "safety", name: "Safety", workflow: "safety-notice" },
+  { key: "bulletin", name: "Bulletin", workflow: "bulletin-item" },
+  {
+    key: "magazine",
+    name: "Magazine",
+    workflow: "magazine-feature",
+    below: [
+      { key: "features", name: "Features" },
+      { key: "columns", name: "Columns" },
+    ],
+  },
+];
+
+const line = (key: string, name: string, more: Partial<Field> = {}): Field => ({ key, name, type: "line", required: false, ...more });
+const body = (name: string, guidance: string, limits: Partial<Field>): Field => ({ key: "body", name, type: "manuscript", guidance, required: true, ...limits });
+const standfirst = line("standfirst", "Standfirst", { guidance: "What the walk is, in one breath.", required: true, maxWords: 40 });
+
+export const kinds: { key: string; name: string; fields: Field[] }[] = [
+  {
+    key: "route-guide",
+    name: "Route guide",
+    fields: [
+      standfirst,
+      body("Route description", "From the start to the end, as one walks it.", { minWords: 400, maxWords: 1200 }),
+      line("distance", "Distance", { guidance: "In kilometres", required: true }),
+      line("ascent", "Ascent", { guidance: "In metres", required: true }),
+      line("time", "Time", { required: true }),
+      line("grade", "Grade", { guidance: "T1 to T5", required: true }),
+      line("season", "Season", { required: true }),
+      line("hazards", "Hazards"),
+      line("access", "Access"),
+    ],
+  },
+  {
+    key: "hut-page",
+    name: "Hut page",
+    fields: [standfirst, body("The hut", "Beds, meals, ways up.", { minWords: 60, maxWords: 500 }), line("weeks", "Opening weeks", { required: true }), line("beds", "Beds", { required: true })],
+  },
+  {
+    key: "safety-notice",
+    name: "Safety notice",
+    fields: [body("Notice", "What is closed, since when, which way round.", { maxWords: 150 }), line("valid-from", "Valid from", { required: true }), line("valid-until", "Valid until")],
+  },
+  { key: "bulletin-item", name: "Bulletin item", fields: [body("Item", "A few lines for members.", { maxWords: 90 })] },
+  { key: "feature", name: "Feature", fields: [standfirst, body("Text", "A long read.", { minWords: 1200, maxWords: 2500 })] },
+];
+
+interface DemoPerson {
+  key: string;
+  name: string;
+  /** Roles as `role` for the publication or `role@section`. */
+  holds: string[];
+  standIn?: string;
+}
+
+export const people: DemoPerson[] = [
+  { key: "ilda", name: "Ilda Marenzi", holds: ["chief"] },
+  { key: "sefa", name: "Sefa Okonro", holds: ["lead@routes"] },
+  { key: "dario", name: "Dario Lunt", holds: ["lead@magazine"] },
+  { key: "tobia", name: "Tobia Rensk", holds: ["writer"] },
+  { key: "noor", name: "Noor Castellan", holds: ["writer"] },
+  { key: "mina", name: "Mina Tauberg", holds: ["writer"] },
+  { key: "wim", name: "Wim Aldera", holds: ["checker"] },
+  { key: "jorun", name: "Jorun Faas", holds: ["checker"] },
+  { key: "petra", name: "Petra Holmqvist", holds: ["copy-editor"] },
+  { key: "ansel", name: "Ansel Brio", holds: ["copy-editor"], standIn: "petra" },
+  { key: "lene", name: "Lene Quist", holds: ["safety"] },
+  { key: "gus", name: "Gus Ferrante", holds: ["picture-desk"] },
+  { key: "kai", name: "Kai Wendt", holds: ["web"] },
+];
+
+/** A workflow of the demo as its file says it. */
+export function workflowSource(key: string): string {
+  return readFileSync(path.join(path.dirname(fileURLToPath(import.meta.url)), "workflows", `${key}.json`), "utf8");
+}
+
+export const workflows = ["route-guide", "safety-notice", "bulletin-item", "hut-page", "magazine-feature", "straight-out"];

@@ -1,0 +1,203 @@
+import { and, eq } from "drizzle-orm";
+import { arriveBy, due } from "#core/time/due.ts";
+import { type State, stateOf, transitionOf, type Workflow } from "#core/workflow/document.ts";
+import { addComment, settleComment } from "#server/comments/commands.ts";
+import type { Database } from "#server/db/client.ts";
+import { comment, piece, seat, version } from "#server/db/schema/index.ts";
+import { createPiece, savePiece, sendPiece } from "#server/pieces/commands.ts";
+import { carryOut, planRelease } from "#server/releases/commands.ts";
+import { decide } from "#server/review/commands.ts";
+import { loadDocuments } from "#server/workflows/documents.ts";
+import type { Act } from "#server/write.ts";
+import type { Result } from "#core/refusal.ts";
+import { calendar } from "./setting.ts";
+import { type Chance, chance, content, pick, remark, returnNote, sendNote, title } from "./texts.ts";
+
+const DAY = 86_400_000;
+const HOUR = 3_600_000;
+const PIECES = 120;
+const RECENT = 58;
+
+/** What the stories play in. */
+export interface Stage {
+  now: number;
+  baseUrl: string;
+  person(key: string): string;
+  section(key: string): string;
+  kind(key: string): string;
+}
+
+interface Plot {
+  kind: string;
+  section: string;
+  author: string;
+  begins: number;
+  /** How quick its people are: 1 takes exactly the time allowed. */
+  pace: number;
+  returns: number;
+  random: Chance;
+  title: string;
+  /** What is special about it, if anything. */
+  turn?: "held" | "revised" | "parked";
+}
+
+/** A story tells at which instant it goes on; between two yields it acts through the server's own commands. */
+type Story = AsyncGenerator<number, void, number>;
+
+/**
+ * Plays a year of the publication: about 120 pieces, each travelling by the same commands the
+ * screens use, all their steps in the order of time. What would happen after `now` has not yet.
+ */
+export async function tellTheYear(db: Database, stage: Stage): Promise<void> {
+  const running: { at: number; story: Story }[] = [];
+  for (const plot of plots(stage)) {
+    const story = tell(db, stage, plot);
+    running.push({ at: Math.round((await story.next()).value as number), story });
+  }
+  for (;;) {
+    running.sort((a, b) => b.at - a.at);
+    const next = running.pop();
+    if (!next || next.at > stage.now) return;
+    const step = await next.story.next(next.at);
+    if (!step.done) running.push({ at: Math.round(step.value), story: next.story });
+  }
+}
+
+function plots(stage: Stage): Plot[] {
+  const random = chance(20261124);
+  const counts = new Map<string, number>();
+  const choices = [
+    { kind: "route-guide", sections: ["high-routes", "family-walks", "winter"], weight: 42 },
+    { kind: "hut-page", sections: ["huts"], weight: 16 },
+    { kind: "safety-notice", sections: ["safety"], weight: 14 },
+    { kind: "bulletin-item", sections: ["bulletin"], weight: 18 },
+    { kind: "feature", sections: ["features", "columns"], weight: 10 },
+  ];
+  const bag = choices.flatMap((choice) => Array<(typeof choices)[number]>(choice.weight).fill(choice));
+  return Array.from({ length: PIECES }, (_, i): Plot => {
+    const choice = pick(bag, random);
+    const n = counts.get(choice.kind) ?? 0;
+    counts.set(choice.kind, n + 1);
+    const span = choice.kind === "feature" ? 70 : choice.kind === "safety-notice" ? 3 : 24;
+    const ago = i < PIECES - RECENT ? 30 + random() * 290 : random() * span;
+    return {
+      kind: choice.kind,
+      section: pick(choice.sections, random),
+      author: pick(["tobia", "noor", "mina"], random),
+      begins: working(stage.now - ago * DAY),
+      pace: 0.25 + random() * 0.95,
+      returns: random() < 0.25 ? 1 + Math.floor(random() * 2) : 0,
+      random: chance(i + 7),
+      title: title(choice.kind, n, random),
+      ...(i % 41 === 5 ? { turn: "revised" as const } : i === PIECES - 3 ? { turn: "parked" as const } : {}),
+    };
+  }).concat([
+    { kind: "hut-page", section: "huts", author: "noor", begins: working(stage.now - 9 * DAY), pace: 0.3, returns: 0, random: chance(5), title: "Rifugio Larice: winter opening", turn: "held" },
+    { kind: "route-guide", section: "winter", author: "tobia", begins: working(stage.now - 26 * DAY), pace: 0.5, returns: 2, random: chance(99), title: "Snowshoe loop at Prato Alto" },
+  ]);
+}
+
+async function* tell(db: Database, stage: Stage, plot: Plot): Story {
+  const { random } = plot;
+  const act = (personId: string, now: number): Act => ({ db, personId, now, origin: "demo", requestId: "demo", baseUrl: stage.baseUrl });
+  const author = stage.person(plot.author);
+  let now = yield plot.begins;
+  const made = expect(await createPiece(act(author, now), { sectionId: stage.section(plot.section), kindId: stage.kind(plot.kind), title: plot.title, private: false }));
+  const text = content(plot.kind, plot.title, random);
+  let returned = 0;
+
+  for (;;) {
+    const { row, state, workflow } = await where(db, made.id);
+    if (state.kind === "live" || state.kind === "closed" || state.kind === "parked") {
+      if (state.kind !== "live" || plot.turn !== "revised" || row.firstLiveAt !== row.liveAt) return;
+      now = yield working(Math.max(now, stage.now - 3 * DAY) + random() * DAY);
+      expect(await sendPiece(act(author, now), sending(row.revision, made.id, "revise", "The bridge is back; the way round can go.")));
+      continue;
+    }
+    if (state.kind === "writing") {
+      now = yield spend(now, state, plot);
+      await write(plot.turn === "revised" && row.liveVersionId ? `${plot.title} ` : "");
+      const [step] = workflow.transitions.filter((one) => one.from.includes(state.key) && one.by.includes("author"));
+      const parked = plot.turn === "parked" && transitionOf(workflow, "set-aside");
+      const chosen = parked || step;
+      if (!chosen) return;
+      now = yield now + HOUR * (0.2 + random());
+      const reviewers = (stateOf(workflow, chosen.to).review?.seats ?? []).some((one) => "role" in one && one.pick === "sender") ? [stage.person(pick(["petra", "petra", "ansel"], random))] : [];
+      const current = await where(db, made.id);
+      const wish = row.publishAt === null && random() < 0.6 ? now + (8 + random() * 16) * DAY : null;
+      expect(await sendPiece(act(author, now), { ...sending(current.row.revision, made.id, chosen.key, sendNote(random)), reviewers, publishAt: wish && evening(wish), urgency: random() < 0.1 ? "urgent" : "normal" }));
+      continue;
+    }
+    if (state.review) {
+      now = yield spend(now, state, plot);
+      await review(state);
+      continue;
+    }
+    yield* release(row);
+    if ((await where(db, made.id)).state.kind !== "live") return;
+  }
+
+  async function write(suffix: string) {
+    const { row } = await where(db, made.id);
+    const [last] = await db.select({ number: version.number }).from(version).where(eq(version.id, row.currentVersionId));
+    const fresh = content(plot.kind, plot.title, random);
+    const next = last?.number === 1 ? text : { ...text, fields: { ...text.fields, body: fresh.fields.body as never } };
+    expect(await savePiece(act(author, now), { pieceId: made.id, baseVersion: last?.number ?? 1, content: { ...next, title: (plot.title + suffix).trim() } }));
+    const open = await db.select({ id: comment.id }).from(comment).where(eq(comment.pieceId, made.id));
+    for (const one of open) if (random() < 0.8) await settleComment(act(author, now), { pieceId: made.id, commentId: one.id, settled: true });
+  }
+
+  async function review(state: State) {
+    const [open] = await db.select({ personId: seat.personId }).from(seat).where(and(eq(seat.pieceId, made.id), eq(seat.status, "open"))).limit(1);
+    if (!open) throw new Error(`nobody is asked in ${state.name} of ${plot.title}`);
+    const { row } = await where(db, made.id);
+    const [read] = await db.select({ hash: version.hash }).from(version).where(eq(version.id, row.currentVersionId));
+    if (random() < 0.45) expect(await addComment(act(open.personId, now), { pieceId: made.id, body: remark(random) }));
+    const back = returned < plot.returns && random() < 0.7;
+    if (back) returned += 1;
+    expect(await decide(act(open.personId, now + HOUR / 4), { pieceId: made.id, versionHash: read?.hash ?? "", verdict: back ? "return" : "approve", note: back ? returnNote(random) : "" }));
+  }
+
+  async function* release(row: typeof piece.$inferSelect): Story {
+    now = yield spend(now, { take: "4wh" }, plot);
+    if (random() < 0.25 && !plot.turn && now > stage.now - 6 * DAY) return;
+    const at = Math.max(row.publishAt ?? 0, morning(now + (1 + random() * 5) * DAY));
+    const current = await where(db, made.id);
+    const plannedAt = plot.turn === "held" ? working(stage.now - 5 * HOUR) : at;
+    if (plannedAt <= now) return;
+    const plan = expect(await planRelease(act(stage.person("ilda"), now), { pieceId: made.id, revision: current.row.revision, at: plannedAt }));
+    if (plot.turn === "held") {
+      now = yield plannedAt - HOUR;
+      const [last] = await db.select().from(version).where(eq(version.id, current.row.currentVersionId));
+      const changed = { ...text, fields: { ...text.fields, weeks: "26 December to 12 April" } };
+      expect(await savePiece(act(stage.person("ilda"), now), { pieceId: made.id, baseVersion: last?.number ?? 1, content: changed }));
+    }
+    now = yield plannedAt;
+    expect(await carryOut({ ...act(author, now), personId: null, origin: "job releases" }, plan.id));
+  }
+}
+
+async function where(db: Database, id: string): Promise<{ row: typeof piece.$inferSelect; state: State; workflow: Workflow }> {
+  const [row] = await db.select().from(piece).where(eq(piece.id, id));
+  if (!row) throw new Error("a story has lost its piece");
+  const workflow = (await loadDocuments(db, [row.workflowRevisionId])).get(row.workflowRevisionId) as Workflow;
+  return { row, workflow, state: stateOf(workflow, row.stateKey) };
+}
+
+const sending = (revision: number, pieceId: string, transition: string, note: string) => ({ pieceId, revision, transition, note, dueAt: null, publishAt: null, urgency: "normal" as const, reviewers: [] as string[] });
+
+/** When work begun now is done at the plot's pace. */
+function spend(now: number, state: { take?: string | undefined }, plot: Plot): number {
+  const allowed = due(calendar, now, state.take ?? "1wd") - now;
+  return working(now + Math.max(HOUR / 2, allowed * plot.pace * (0.6 + plot.random() * 0.6)));
+}
+
+/** The first open moment at or after an instant. */
+const working = (at: number) => Math.max(at, arriveBy(calendar, due(calendar, at, "0.25wh"), "0.25wh"));
+const morning = (at: number) => due(calendar, Math.round(at), "1wh");
+const evening = (at: number) => due(calendar, Math.round(at), "0wd");
+
+function expect<T>(result: Result<T>): T {
+  if (!result.ok) throw new Error(`the demo was refused: ${result.refusal.sentence} ${result.refusal.missing?.join("; ") ?? ""}`);
+  return result.value;
+}

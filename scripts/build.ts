@@ -1,0 +1,32 @@
+import { execFileSync } from "node:child_process";
+import { existsSync, readdirSync, statSync } from "node:fs";
+import path from "node:path";
+
+const SOURCES = ["app", "core", "server"];
+const RESULT = "build/server/index.js";
+
+/** Builds the application. Its output is shown only when it fails. */
+export function build(): void {
+  try {
+    execFileSync("node_modules/.bin/react-router", ["build"], { stdio: "pipe", env: { ...process.env, NODE_ENV: "production" } });
+  } catch (error) {
+    const { stdout, stderr } = error as { stdout: Buffer; stderr: Buffer };
+    console.error(`${stdout}${stderr}`);
+    throw new Error("the application could not be built");
+  }
+}
+
+/** Builds the application unless what was built last is newer than every source. */
+export function buildWhenStale(): void {
+  if (!existsSync(RESULT) || newestSource() > statSync(RESULT).mtimeMs) build();
+}
+
+function newestSource(): number {
+  const files = [...sources(), "package-lock.json", "vite.config.ts", "react-router.config.ts"];
+  return Math.max(...files.map((file) => statSync(file).mtimeMs));
+}
+
+const sources = () =>
+  SOURCES.flatMap((folder) => readdirSync(folder, { recursive: true, withFileTypes: true }))
+    .filter((entry) => entry.isFile())
+    .map((entry) => path.join(entry.parentPath, entry.name));

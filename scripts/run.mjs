@@ -1,0 +1,67 @@
+// The one entry of every package script. It may import nothing that is not part of Node: on a
+// fresh clone nothing else is there yet, and installing it is the first thing it does.
+import { execFileSync, spawn, spawnSync } from "node:child_process";
+import { existsSync, readFileSync, statSync } from "node:fs";
+
+const COMMANDS = {
+  demo: { script: "scripts/demo.ts", packages: ["mariadb-server"] },
+  start: { script: "scripts/start.ts", packages: [] },
+  test: { script: "scripts/test.ts", packages: ["mariadb-server", "chromium"] },
+  bench: { script: "bench/run.ts", packages: ["mariadb-server"] },
+  elenco: { script: "cli/elenco.ts", packages: [] },
+  screenshots: { script: "scripts/screenshots.ts", packages: ["mariadb-server", "chromium"] },
+};
+const PROGRAMS = { "mariadb-server": "mariadbd", chromium: "chromium" };
+
+const [name, ...rest] = process.argv.slice(2);
+const command = COMMANDS[name];
+if (!command) {
+  console.error(`There is no command "${name ?? ""}"; there are ${Object.keys(COMMANDS).join(", ")}.`);
+  process.exit(2);
+}
+installNodePackages();
+installDebianPackages(command.packages);
+
+const child = spawn(process.execPath, ["--disable-warning=ExperimentalWarning", "--import", "tsx", command.script, ...rest], { stdio: "inherit" });
+for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => child.kill(signal));
+child.on("exit", (code, signal) => process.exit(signal ? 1 : code));
+
+function installNodePackages() {
+  const marker = "node_modules/.package-lock.json";
+  if (existsSync(marker) && statSync(marker).mtimeMs >= statSync("package-lock.json").mtimeMs) return;
+  if (existsSync(marker) && sameVersions(marker)) return;
+  say("Installing npm packages …");
+  run("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"]);
+}
+
+function sameVersions(marker) {
+  const versions = (file) => Object.entries(JSON.parse(readFileSync(file, "utf8")).packages ?? {}).filter(([at]) => at).map(([at, entry]) => `${at} ${entry.version}`);
+  const wanted = new Set(versions("package-lock.json"));
+  return versions(marker).every((entry) => wanted.has(entry));
+}
+
+function installDebianPackages(packages) {
+  const missing = packages.filter((one) => spawnSync("which", [PROGRAMS[one]]).status !== 0);
+  if (missing.length === 0) return;
+  if (process.getuid?.() !== 0) {
+    console.error(`Debian's ${missing.join(" and ")} must be installed first: apt-get install ${missing.join(" ")}`);
+    process.exit(1);
+  }
+  say(`Installing ${missing.join(" and ")} from Debian …`);
+  const env = { ...process.env, DEBIAN_FRONTEND: "noninteractive" };
+  run("apt-get", ["update", "-qq"], env);
+  run("apt-get", ["install", "-y", "-qq", "--no-install-recommends", ...missing], env);
+}
+
+function run(program, parameters, env = process.env) {
+  try {
+    execFileSync(program, parameters, { stdio: ["ignore", "pipe", "inherit"], env });
+  } catch (error) {
+    console.error(`${program} ${parameters[0]} failed: ${error.message}`);
+    process.exit(1);
+  }
+}
+
+function say(sentence) {
+  console.error(sentence);
+}

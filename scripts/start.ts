@@ -1,0 +1,9 @@
+import { existsSync } from "node:fs";
+import { readConfig } from "#server/http/config.ts";
+import { serve, stopOnSignal } from "#server/http/serve.ts";
+import { build } from "./build.ts";
+
+const config = readConfig();
+if (!existsSync("build/server/index.js")) build();
+stopOnSignal(await serve(config));
+console.log(`Elenco is ready: ${config.baseUrl}`);

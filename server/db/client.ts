@@ -1,0 +1,44 @@
+import { drizzle, type MySql2Database } from "drizzle-orm/mysql2";
+import mysql from "mysql2";
+import * as schema from "./schema/index.ts";
+
+export type Database = MySql2Database<typeof schema> & { $client: mysql.Pool };
+export type Transaction = Parameters<Parameters<Database["transaction"]>[0]>[0];
+/** What a query runs on: the pool, or the transaction of a write. */
+export type Queryable = Database | Transaction;
+
+/**
+ * Opens a pool. Connections speak UTC and read what is committed, so that the only locks are
+ * those a command asks for.
+ *
+ * @param onStatement told of every statement's text, for counting
+ */
+export function connect(url: string, onStatement?: (sql: string) => void): Database {
+  const pool = mysql.createPool({ uri: url, connectionLimit: 16, dateStrings: true, timezone: "Z", supportBigNumbers: true });
+  pool.on("connection", (connection) => {
+    connection.query("SET time_zone = '+00:00', tx_isolation = 'READ-COMMITTED'");
+  });
+  return drizzle(pool, { schema, mode: "default", logger: onStatement ? { logQuery: onStatement } : false }) as Database;
+}
+
+/** Ends the pool once what runs on it is done. */
+export const disconnect = (db: Database) => new Promise<void>((resolve) => db.$client.end(() => resolve()));
+
+/** MariaDB's error number, however deep it is wrapped; 0 for anything else. */
+export function errorNumber(error: unknown): number {
+  for (let cause = error; cause instanceof Error; cause = cause.cause) {
+    if ("errno" in cause && typeof cause.errno === "number") return cause.errno;
+  }
+  return 0;
+}
+
+/** Whether the database is not to be had at the moment: gone, starting, or out of connections. */
+export function isDatabaseGone(error: unknown): boolean {
+  for (let cause = error; cause instanceof Error; cause = cause.cause) {
+    const code = "code" in cause ? String(cause.code) : "";
+    if (/^(ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT|ENOENT|PROTOCOL_CONNECTION_LOST|ER_SERVER_SHUTDOWN|ER_CON_COUNT_ERROR)$/.test(code)) return true;
+    if (cause instanceof AggregateError) return cause.errors.some(isDatabaseGone);
+    if (/closed state|Connection lost/.test(cause.message)) return true;
+  }
+  return false;
+}

@@ -1,0 +1,4 @@
+export * from "./people.ts";
+export * from "./pieces.ts";
+export * from "./publication.ts";
+export * from "./record.ts";

@@ -1,0 +1,149 @@
+import { randomBytes } from "node:crypto";
+import path from "node:path";
+import { createRequestHandler } from "@react-router/express";
+import compression from "compression";
+import { sql } from "drizzle-orm";
+import express, { type ErrorRequestHandler, type RequestHandler } from "express";
+import helmet from "helmet";
+import type { Logger } from "pino";
+import type { ServerBuild } from "react-router";
+import { v7 } from "uuid";
+import { type Database, isDatabaseGone } from "../db/client.ts";
+import { pendingMigrations } from "../db/migrate.ts";
+import { contextOf } from "./context.ts";
+import type { Live } from "./live.ts";
+import { plainPage } from "./plain-page.ts";
+
+/** What the web server of one node is made of. */
+export interface Parts {
+  db: Database;
+  build: ServerBuild;
+  clientFolder: string;
+  baseUrl: string;
+  standIns: boolean;
+  now(): Promise<number>;
+  live: Live;
+  log: Logger;
+}
+
+/** The node's web server: health, assets, the live stream, and the application behind its guards. */
+export function createApp(parts: Parts): express.Express {
+  const app = express();
+  app.disable("x-powered-by");
+  app.set("trust proxy", "loopback");
+  app.use(requestLog(parts.log));
+  app.get("/healthz", (_, response) => void response.type("text").send("ok"));
+  app.get("/readyz", readiness(parts.db));
+  app.use(securityHeaders);
+  app.use("/assets", express.static(path.join(parts.clientFolder, "assets"), { immutable: true, maxAge: "1y" }));
+  app.use(express.static(parts.clientFolder, { maxAge: "1h", index: false }));
+  app.use(sameOrigin);
+  app.get("/live", async (request, response) => {
+    const context = await contextOf(request, response.locals.requestId, "", parts);
+    const viewer = await context.viewer();
+    if (viewer) parts.live.follow(viewer.id, response);
+    else response.status(401).type("text").send("Sign in first.");
+  });
+  app.use(compression());
+  app.use(databaseAnswers(parts.db));
+  app.all(
+    "/{*path}",
+    createRequestHandler({
+      build: parts.build,
+      getLoadContext: (request, response) => contextOf(request, response.locals.requestId, response.locals.nonce, parts),
+    }),
+  );
+  app.use(lastResort(parts.log));
+  return app;
+}
+
+const requestLog =
+  (log: Logger): RequestHandler =>
+  (request, response, next) => {
+    const requestId = v7();
+    const begun = performance.now();
+    response.locals.requestId = requestId;
+    response.setHeader("X-Request-Id", requestId);
+    response.on("finish", () => {
+      if (request.path.startsWith("/assets/")) return;
+      const took = Math.round(performance.now() - begun);
+      log.info({ requestId, method: request.method, path: request.path, status: response.statusCode, took }, "request");
+    });
+    next();
+  };
+
+const readiness =
+  (db: Database): RequestHandler =>
+  async (_, response) => {
+    try {
+      const pending = await pendingMigrations(db);
+      if (pending === 0) response.type("text").send("ready");
+      else response.status(503).type("text").send(`${pending} migrations are not done yet`);
+    } catch {
+      response.status(503).type("text").send("the database does not answer");
+    }
+  };
+
+const securityHeaders: RequestHandler = (request, response, next) => {
+  const nonce = randomBytes(16).toString("base64");
+  response.locals.nonce = nonce;
+  helmet({
+    contentSecurityPolicy: {
+      useDefaults: false,
+      directives: {
+        defaultSrc: ["'self'"],
+        scriptSrc: ["'self'", `'nonce-${nonce}'`],
+        styleSrc: ["'self'"],
+        // Positions computed for menus and drawings are style attributes; they run nothing.
+        styleSrcAttr: ["'unsafe-inline'"],
+        imgSrc: ["'self'", "data:"],
+        connectSrc: ["'self'"],
+        objectSrc: ["'none'"],
+        baseUri: ["'none'"],
+        formAction: ["'self'"],
+        frameAncestors: ["'none'"],
+      },
+    },
+    strictTransportSecurity: request.secure,
+  })(request, response, next);
+};
+
+/** A form that another site's page sends is refused: its origin must be this one. */
+const sameOrigin: RequestHandler = (request, response, next) => {
+  if (request.method === "GET" || request.method === "HEAD") return next();
+  const origin = request.headers.origin;
+  const host = origin && URL.canParse(origin) ? new URL(origin).host : null;
+  if (host !== null && host === request.headers.host) return next();
+  response.status(403).type("html").send(plainPage("This form did not come from Elenco", "Open Elenco itself and send it from there.", response.locals.requestId));
+};
+
+/** Pages are not begun while the database is away. Forms go on to their action, which keeps what was typed. */
+const databaseAnswers =
+  (db: Database): RequestHandler =>
+  async (request, response, next) => {
+    if (request.method !== "GET") return next();
+    try {
+      await db.execute(sql`SELECT 1`);
+      next();
+    } catch (error) {
+      if (!isDatabaseGone(error)) return next(error);
+      unavailable(response);
+    }
+  };
+
+const lastResort =
+  (log: Logger): ErrorRequestHandler =>
+  (error, _, response, next) => {
+    if (response.headersSent) return next(error);
+    if (isDatabaseGone(error)) return unavailable(response);
+    log.error({ requestId: response.locals.requestId, err: error }, "a request failed");
+    response.status(500).type("html").send(plainPage("Something is wrong on our side", "Nothing you saved is lost. Try again; if it stays, pass this number on:", response.locals.requestId));
+  };
+
+function unavailable(response: express.Response): void {
+  response
+    .status(503)
+    .set("Retry-After", "5")
+    .type("html")
+    .send(plainPage("Elenco is away for a moment", "The database does not answer. Nothing is lost; this page asks again by itself.", response.locals.requestId, 5));
+}

@@ -1,0 +1,53 @@
+import { setTimeout as pause } from "node:timers/promises";
+import type { Logger } from "pino";
+import type { Database } from "../db/client.ts";
+import { isDatabaseGone } from "../db/client.ts";
+import { mailDue } from "./mail.ts";
+import { releaseDue } from "./releases.ts";
+
+/** What a node's jobs need. */
+export interface Worker {
+  db: Database;
+  /** This node's name on leases. */
+  node: string;
+  now(): Promise<number>;
+  baseUrl: string;
+  smtpUrl: string | null;
+  log: Logger;
+}
+
+/** One kind of waiting work: takes up what is due, answers how many it dealt with. */
+export type Job = (worker: Worker) => Promise<number>;
+
+const JOBS: Record<string, Job> = { releases: releaseDue, mail: mailDue };
+const IDLE = 500;
+const AFTER_ERROR = 2_000;
+
+/**
+ * Runs every job again and again until stopped: at once while there is work, else twice a second.
+ * Any number of nodes may run it, since work is claimed by lease.
+ *
+ * @returns a function that stops it and waits for the work in hand
+ */
+export function startJobs(worker: Worker): () => Promise<void> {
+  const stop = new AbortController();
+  const loops = Object.entries(JOBS).map(([name, job]) => run(name, job, worker, stop.signal));
+  return async () => {
+    stop.abort();
+    await Promise.all(loops);
+  };
+}
+
+async function run(name: string, job: Job, worker: Worker, signal: AbortSignal): Promise<void> {
+  while (!signal.aborted) {
+    let wait = IDLE;
+    try {
+      if ((await job(worker)) > 0) wait = 0;
+    } catch (error) {
+      wait = AFTER_ERROR;
+      if (isDatabaseGone(error)) worker.log.warn({ job: name }, "the database does not answer; the job waits");
+      else worker.log.error({ job: name, err: error }, "a job failed and will be tried again");
+    }
+    await pause(wait, undefined, { signal }).catch(() => undefined);
+  }
+}

@@ -1,0 +1,74 @@
+import { and, asc, eq, isNull, lte, or } from "drizzle-orm";
+import { createTransport } from "nodemailer";
+import { outbox } from "../db/schema/index.ts";
+import type { Job, Worker } from "./loop.ts";
+
+const LEASE = 60_000;
+const BATCH = 20;
+const MINUTE = 60_000;
+const DAY = 24 * 60 * MINUTE;
+const ATTEMPTS = 12;
+
+/**
+ * Sends mail that waits. Each message bears the outbox row's id as its Message-ID, so that one
+ * sent a second time, because its node died before it could write "sent", is the same message to
+ * the mailbox. What fails waits longer each time: a minute, two, four … up to a day.
+ */
+export const mailDue: Job = async (worker) => {
+  const rows = await claim(worker);
+  if (rows.length === 0) return 0;
+  const transport = worker.smtpUrl ? createTransport(worker.smtpUrl) : null;
+  for (const row of rows) {
+    try {
+      if (!transport) throw new Error("no mail server is set (SMTP_URL)");
+      await transport.sendMail({
+        messageId: `<${row.id}@elenco>`,
+        from: '"Elenco" <elenco@localhost>',
+        to: row.recipient,
+        subject: row.subject,
+        text: row.body,
+        headers: { "Auto-Submitted": "auto-generated" },
+      });
+      await worker.db.update(outbox).set({ status: "sent", sentAt: await worker.now(), attempts: row.attempts + 1, lastError: null, leaseOwner: null, leaseUntil: null }).where(eq(outbox.id, row.id));
+    } catch (error) {
+      await putOff(worker, row, error as Error);
+    }
+  }
+  transport?.close();
+  return rows.length;
+};
+
+async function putOff(worker: Worker, row: typeof outbox.$inferSelect, error: Error): Promise<void> {
+  const attempts = row.attempts + 1;
+  const wait = Math.min(DAY, MINUTE * 2 ** (attempts - 1));
+  worker.log.warn({ mail: row.id, attempts, reason: error.message }, "mail did not leave");
+  await worker.db
+    .update(outbox)
+    .set({
+      attempts,
+      status: attempts >= ATTEMPTS ? "given-up" : "waiting",
+      nextAt: (await worker.now()) + wait,
+      lastError: error.message.slice(0, 300),
+      leaseOwner: null,
+      leaseUntil: null,
+    })
+    .where(eq(outbox.id, row.id));
+}
+
+async function claim({ db, node, now }: Worker): Promise<(typeof outbox.$inferSelect)[]> {
+  const lease = Date.now();
+  const due = and(eq(outbox.status, "waiting"), lte(outbox.nextAt, await now()));
+  const free = or(isNull(outbox.leaseUntil), lte(outbox.leaseUntil, lease));
+  await db
+    .update(outbox)
+    .set({ leaseOwner: node, leaseUntil: lease + LEASE })
+    .where(and(due, free))
+    .orderBy(asc(outbox.nextAt))
+    .limit(BATCH);
+  return db
+    .select()
+    .from(outbox)
+    .where(and(due, eq(outbox.leaseOwner, node)))
+    .orderBy(asc(outbox.nextAt))
+    .limit(BATCH);
+}

@@ -1,0 +1,59 @@
+import { eq } from "drizzle-orm";
+import { entryHash, type LedgerEntry } from "#core/ledger/chain.ts";
+import type { Transaction } from "../db/client.ts";
+import { ledger, ledgerTail } from "../db/schema/index.ts";
+
+/** What a command says for the ledger. */
+export interface Recorded {
+  action: string;
+  pieceId?: string;
+  subjectId?: string;
+  /** On whose behalf, when a stand-in acts. */
+  forId?: string | null;
+  before?: unknown;
+  after?: unknown;
+}
+
+interface Source {
+  personId: string | null;
+  now: number;
+  origin: string;
+  requestId: string;
+}
+
+/**
+ * Appends entries to the chain. The tail's row is locked last of all a write's locks and until the
+ * commit, so the sequence has no gaps and follows the order of the commits: who has read up to a
+ * number has missed nothing before it.
+ *
+ * @returns the number of the last entry
+ */
+export async function appendToLedger(tx: Transaction, source: Source, recorded: readonly Recorded[]): Promise<number> {
+  const [tail] = await tx.select().from(ledgerTail).where(eq(ledgerTail.id, 1)).for("update");
+  if (!tail) throw new Error("the ledger has no tail; the database was not migrated");
+  let { seq, hash } = tail;
+  const rows = recorded.map((said) => {
+    const entry: LedgerEntry = {
+      seq: ++seq,
+      at: source.now,
+      actorId: source.personId,
+      forId: said.forId ?? null,
+      action: said.action,
+      pieceId: said.pieceId ?? null,
+      subjectId: said.subjectId ?? null,
+      before: asJson(said.before),
+      after: asJson(said.after),
+      origin: source.origin,
+      requestId: source.requestId,
+    };
+    const previous = hash;
+    hash = entryHash(entry, previous);
+    return { ...entry, previous, hash };
+  });
+  await tx.insert(ledger).values(rows);
+  await tx.update(ledgerTail).set({ seq, hash }).where(eq(ledgerTail.id, 1));
+  return seq;
+}
+
+/** The value as it will be read back from a JSON column. */
+const asJson = (value: unknown) => (value === undefined ? null : JSON.parse(JSON.stringify(value)));

@@ -1,0 +1,46 @@
+import { asc, gt } from "drizzle-orm";
+import { follow, GENESIS, hashOf, type Tail } from "#core/ledger/chain.ts";
+import type { Database } from "../db/client.ts";
+import { ledger, ledgerTail, version } from "../db/schema/index.ts";
+
+const BATCH = 2_000;
+
+export interface Verification {
+  entries: number;
+  versions: number;
+  /** The first thing that is wrong, in a sentence; null when all is sound. */
+  broken: string | null;
+}
+
+/** Follows the ledger's chain from its first entry and computes every version's hash anew. */
+export async function verifyLedger(db: Database): Promise<Verification> {
+  let tail: Tail = { seq: 0, hash: GENESIS };
+  for (;;) {
+    const entries = await db.select().from(ledger).where(gt(ledger.seq, tail.seq)).orderBy(asc(ledger.seq)).limit(BATCH);
+    for (const entry of entries) {
+      const next = follow(tail, entry);
+      if (typeof next === "string") return { entries: tail.seq, versions: 0, broken: next };
+      tail = next;
+    }
+    if (entries.length < BATCH) break;
+  }
+  const [end] = await db.select().from(ledgerTail);
+  if (end?.seq !== tail.seq || end.hash !== tail.hash) {
+    return { entries: tail.seq, versions: 0, broken: `the ledger ends at entry ${tail.seq}, but ${end?.seq ?? 0} were written` };
+  }
+  return verifyVersions(db, tail.seq);
+}
+
+async function verifyVersions(db: Database, entries: number): Promise<Verification> {
+  let versions = 0;
+  let last = "";
+  for (;;) {
+    const rows = await db.select().from(version).where(gt(version.id, last)).orderBy(asc(version.id)).limit(BATCH);
+    for (const row of rows) {
+      if (hashOf(row.content) !== row.hash) return { entries, versions, broken: `version ${row.number} of piece ${row.pieceId} is not what was saved` };
+      versions += 1;
+      last = row.id;
+    }
+    if (rows.length < BATCH) return { entries, versions, broken: null };
+  }
+}

@@ -1,0 +1,238 @@
+import { eq, inArray } from "drizzle-orm";
+import { can } from "#core/access/decide.ts";
+import { hashOf } from "#core/ledger/chain.ts";
+import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
+import { sayInstant } from "#core/time/words.ts";
+import { type Content, readContent } from "#core/text/fields.ts";
+import { emptyManuscript } from "#core/text/manuscript.ts";
+import { stateOf } from "#core/workflow/document.ts";
+import { judgeMove } from "#core/workflow/moves.ts";
+import { newId } from "../db/schema/columns.ts";
+import { kind, person, piece, round, seat, stay, version, workflow } from "../db/schema/index.ts";
+import { holdsAt } from "../releases/departure.ts";
+import { callOpenSeats, loadOpenRound } from "../review/rounds.ts";
+import { boundWorkflow, lineage, loadPlaces, pathName } from "../sections/places.ts";
+import { loadTeam, sayPrincipals } from "../team/queries.ts";
+import { loadDocuments } from "../workflows/documents.ts";
+import { type Act, type Change, write } from "../write.ts";
+import { type PieceFacts, named, standingOf } from "./facts.ts";
+import { openPiece } from "./open.ts";
+import { layDownState, localDate, travel } from "./passage.ts";
+
+export interface NewPiece {
+  sectionId: string;
+  kindId: string;
+  title: string;
+  private: boolean;
+  /** Values of fields, where the piece starts from a file. */
+  fields?: Content["fields"];
+}
+
+/** Begins a piece in the initial state of the workflow that applies in its section. */
+export function createPiece(act: Act, wanted: NewPiece): Promise<Result<{ id: string; slug: string }>> {
+  return write(act, async (change) => {
+    const { tx, now, actor } = change;
+    const places = await loadPlaces(tx);
+    const [kindRow] = await tx.select().from(kind).where(eq(kind.id, wanted.kindId));
+    const sections = lineage(places, wanted.sectionId);
+    if (!kindRow) return refuse({ code: "unknown-kind", field: "kindId", sentence: "There is no such kind of piece." });
+    if (sections.length === 0) return refuse({ code: "unknown-section", field: "sectionId", sentence: "There is no such section." });
+    const target = { sectionIds: sections.map((one) => one.id), kindId: kindRow.id, piece: null };
+    if (!actor || !can(actor, "piece.create", target, now).allowed) {
+      return refuse({ code: "not-granted", field: "sectionId", sentence: `No grant of yours lets you begin a ${kindRow.name.toLowerCase()} in ${pathName(places, wanted.sectionId)}.` });
+    }
+    const applied = await appliedWorkflow(change, places, wanted.sectionId);
+    if (!applied.ok) return applied;
+    const blank = Object.fromEntries(kindRow.fields.filter((field) => field.type === "manuscript").map((field) => [field.key, emptyManuscript()]));
+    const read = readContent(kindRow.fields, { title: wanted.title, fields: { ...blank, ...wanted.fields } });
+    if ("problems" in read) return refuse(asRefusal(read.problems));
+
+    const { document, revisionId } = applied.value;
+    const state = stateOf(document, document.initial);
+    const id = newId();
+    const first = versionRow(id, 1, read.content, actor.id, now);
+    const slug = `${slugOf(read.content.title)}-${id.slice(-6)}`;
+    await tx.insert(version).values(first);
+    await tx.insert(piece).values({
+      id,
+      slug,
+      title: read.content.title,
+      sectionId: wanted.sectionId,
+      kindId: kindRow.id,
+      authorId: actor.id,
+      workflowRevisionId: revisionId,
+      stateKey: state.key,
+      stateKind: state.kind,
+      since: now,
+      private: wanted.private,
+      restricted: !state.viewers.includes("anyone"),
+      currentVersionId: first.id,
+      createdAt: now,
+    });
+    await tx.insert(stay).values({ id: newId(), pieceId: id, stateKey: state.key, arrivedAt: now, note: "" });
+    await layDownState(change, id, state);
+    change.record({
+      action: "piece.created",
+      pieceId: id,
+      subjectId: first.id,
+      after: { title: read.content.title, kind: kindRow.key, section: pathName(places, wanted.sectionId), workflow: document.key, hash: first.hash, private: wanted.private },
+    });
+    return accept({ id, slug });
+  });
+}
+
+export interface Save {
+  pieceId: string;
+  /** The number of the version the writer's text grew from. */
+  baseVersion: number;
+  /** The content as the browser sent it. */
+  content: unknown;
+}
+
+export interface Saved {
+  version: number;
+  revision: number;
+  /** False when nothing had changed. */
+  changed: boolean;
+}
+
+/** Keeps a text as a new version, unless it says what the last one says. A stale save is refused. */
+export function savePiece(act: Act, save: Save): Promise<Result<Saved>> {
+  return write<Saved>(act, async (change) => {
+    const opened = await openPiece(change, save.pieceId);
+    if (!opened.ok) return opened;
+    const { facts, actor, places } = opened.value;
+    const answer = can(actor, "piece.edit", facts.target, change.now);
+    if (!answer.allowed) {
+      const team = await loadTeam(change.tx, localDate(change.now, places.calendar.timeZone));
+      const who = sayPrincipals(team, facts.state.editors, facts.target);
+      return refuse({ code: "not-editor", sentence: `In ${facts.state.name} the text is not yours to change.`, who });
+    }
+    const read = readContent(facts.kind.fields, save.content);
+    if ("problems" in read) return refuse(asRefusal(read.problems));
+    const next = versionRow(facts.piece.id, facts.version.number + 1, read.content, actor.id, change.now);
+    if (next.hash === facts.version.hash) {
+      return accept({ version: facts.version.number, revision: facts.piece.revision, changed: false });
+    }
+    if (save.baseVersion !== facts.version.number) return refuse(await staleSave(change, facts, places.calendar.timeZone));
+
+    await change.tx.insert(version).values(next);
+    const revision = facts.piece.revision + 1;
+    await change.tx.update(piece).set({ currentVersionId: next.id, title: read.content.title, revision }).where(eq(piece.id, facts.piece.id));
+    change.record({
+      action: "version.saved",
+      pieceId: facts.piece.id,
+      subjectId: next.id,
+      before: { version: facts.version.number, hash: facts.version.hash },
+      after: { version: next.number, hash: next.hash },
+    });
+    await askAgain(change, { ...facts, version: next }, places.calendar.timeZone);
+    return accept({ version: next.number, revision, changed: true });
+  });
+}
+
+export interface Send {
+  pieceId: string;
+  /** The piece's revision the sender saw. */
+  revision: number;
+  transition: string;
+  note: string;
+  /** Epoch milliseconds, or null to let the state decide. */
+  dueAt: number | null;
+  publishAt: number | null;
+  urgency: "normal" | "urgent";
+  reviewers: string[];
+}
+
+/** Takes a piece one step along its workflow. */
+export function sendPiece(act: Act, send: Send): Promise<Result<{ slug: string; state: string }>> {
+  return write(act, async (change) => {
+    const opened = await openPiece(change, send.pieceId, send.revision);
+    if (!opened.ok) return opened;
+    const { facts, actor, places } = opened.value;
+    const pastDate = refusePast(send, change.now);
+    if (pastDate) return refuse(pastDate);
+    const move = judgeMove(facts.workflow, standingOf(facts, actor, change.now), send.transition, send);
+    if ("code" in move) return refuse(move);
+    const [blocked] = move.refusals;
+    if (blocked) return refuse(await withNames(change, facts, blocked, places.calendar.timeZone));
+    if (move.to.kind === "live" && facts.state.kind === "ready") {
+      const [hold] = await holdsAt(change, facts, facts.version.id, true);
+      if (hold) return refuse({ code: hold.code, sentence: hold.sentence });
+    }
+    const moved = await travel(change, facts, places, {
+      transition: move.transition,
+      note: send.note,
+      dueAt: send.dueAt,
+      reviewers: send.reviewers,
+      urgency: send.urgency,
+      publishAt: send.publishAt,
+      ...(actor.id === facts.piece.authorId ? {} : { authorNotice: { kind: "arrived" as const, headline: `${actor.name} moved “${facts.piece.title}” to ${move.to.name}` } }),
+    });
+    return moved.ok ? accept({ slug: facts.piece.slug, state: move.to.name }) : moved;
+  });
+}
+
+/** A version's row; its hash is over the canonical JSON of its content. */
+function versionRow(pieceId: string, number: number, content: Content, authorId: string, createdAt: number): typeof version.$inferInsert & { id: string; number: number; hash: string; content: Content; createdAt: number } {
+  return { id: newId(), pieceId, number, content, hash: hashOf(content), authorId, createdAt };
+}
+
+async function appliedWorkflow(change: Change, places: Awaited<ReturnType<typeof loadPlaces>>, sectionId: string) {
+  const bound = boundWorkflow(places, sectionId);
+  const [row] = bound ? await change.tx.select().from(workflow).where(eq(workflow.id, bound.workflowId)) : [];
+  if (!row?.currentRevisionId) {
+    return refuse({ code: "no-workflow", field: "sectionId", sentence: `No workflow is set for ${pathName(places, sectionId)}. A managing editor chooses one under Workflows.` });
+  }
+  const document = (await loadDocuments(change.tx, [row.currentRevisionId])).get(row.currentRevisionId);
+  if (!document) throw new Error(`workflow ${row.key} has lost its revision`);
+  return accept({ document, revisionId: row.currentRevisionId });
+}
+
+/** A new text in a review: what was decided on the old one no longer counts, and the seats are asked again. */
+async function askAgain(change: Change, facts: PieceFacts, zone: string): Promise<void> {
+  const current = await loadOpenRound(change.tx, facts.piece.id);
+  if (!current) return;
+  await change.tx.update(round).set({ versionId: facts.version.id }).where(eq(round.id, current.row.id));
+  const decided = current.seats.filter((one) => one.status === "decided");
+  if (decided.length > 0) {
+    await change.tx.update(seat).set({ status: "waiting" }).where(inArray(seat.id, decided.map((one) => one.id)));
+    change.record({ action: "approvals.void", pieceId: facts.piece.id, subjectId: current.row.id, after: { version: facts.version.number, seats: decided.length } });
+    change.tell({ to: decided.map((one) => one.personId), kind: "text-changed", headline: `The text of “${facts.piece.title}” changed after you decided; your decision no longer counts`, piece: named(facts) });
+  }
+  const row = { ...current.row, versionId: facts.version.id };
+  const seats = current.seats.map((one) => (one.status === "decided" ? { ...one, status: "waiting" as const } : one));
+  await callOpenSeats(change, facts, { row, seats, decisions: current.decisions }, zone);
+}
+
+async function staleSave(change: Change, facts: PieceFacts, zone: string): Promise<Refusal> {
+  const [author] = await change.tx.select({ name: person.name }).from(person).where(eq(person.id, facts.version.authorId));
+  const when = sayInstant(facts.version.createdAt, zone, change.now);
+  return {
+    code: "stale",
+    sentence: `${author?.name ?? "Somebody"} saved version ${facts.version.number} (${when}) while you were writing. Your text is kept here and not saved yet.`,
+    missing: [String(facts.version.number)],
+  };
+}
+
+async function withNames(change: Change, facts: PieceFacts, refusal: Refusal, zone: string): Promise<Refusal> {
+  if (!refusal.who) return refusal;
+  const team = await loadTeam(change.tx, localDate(change.now, zone));
+  return { ...refusal, who: sayPrincipals(team, refusal.who, facts.target) };
+}
+
+function refusePast(send: Send, now: number): Refusal | null {
+  if (send.dueAt !== null && send.dueAt <= now) return { code: "past", field: "dueAt", sentence: "The due date lies in the past." };
+  if (send.publishAt !== null && send.publishAt <= now) return { code: "past", field: "publishAt", sentence: "The publish date lies in the past." };
+  return null;
+}
+
+function asRefusal(problems: readonly { key: string; sentence: string }[]): Refusal {
+  return { code: "content", field: problems[0]?.key, sentence: problems[0]?.sentence ?? "The text cannot be kept.", missing: problems.slice(1).map((problem) => problem.sentence) };
+}
+
+function slugOf(title: string): string {
+  const plain = title.normalize("NFKD").replace(/\p{M}/gu, "").toLowerCase();
+  return plain.replace(/[^a-z0-9]+/g, "-").replace(/^-|-$/g, "").slice(0, 70).replace(/-$/, "") || "piece";
+}
+

@@ -1,0 +1,148 @@
+import { and, asc, count, desc, eq, inArray, isNotNull, like, lt, notInArray, or, type SQL, sql } from "drizzle-orm";
+import { can } from "#core/access/decide.ts";
+import type { StateKind } from "#core/workflow/document.ts";
+import { visible } from "../access/visible.ts";
+import type { Queryable } from "../db/client.ts";
+import { assignment, kind, person, piece, seat } from "../db/schema/index.ts";
+import { below, lineage, pathName } from "../sections/places.ts";
+import type { Viewer } from "../viewer.ts";
+import { completeRows, type PieceRow, rowColumns } from "./rows.ts";
+
+const TURN_LIMIT = 200;
+const PAGE = 50;
+const FINISHED: StateKind[] = ["live", "closed"];
+
+/** What waits on somebody, and what they wait for from others. */
+export interface Turn {
+  mine: (PieceRow & { asked: "decide" | "write" | "see to" })[];
+  others: PieceRow[];
+}
+
+/**
+ * What waits on the viewer: open seats, pieces assigned to them, drafts of their own that are in
+ * writing; due first. Then their own pieces that wait for somebody else.
+ */
+export async function yourTurn(db: Queryable, viewer: Viewer): Promise<Turn> {
+  const ids = await waitingIds(db, viewer);
+  const select = () =>
+    db.select(rowColumns).from(piece).innerJoin(kind, eq(kind.id, piece.kindId)).innerJoin(person, eq(person.id, piece.authorId));
+  const dueFirst = [sql`${piece.dueAt} IS NULL`, asc(piece.dueAt), asc(piece.since)];
+  const [mine, others] = await Promise.all([
+    ids.size === 0 ? [] : select().where(and(visible(viewer), inArray(piece.id, [...ids.keys()]))).orderBy(...dueFirst).limit(TURN_LIMIT),
+    select()
+      .where(and(visible(viewer), eq(piece.authorId, viewer.id), notInArray(piece.stateKind, ["writing", ...FINISHED])))
+      .orderBy(...dueFirst)
+      .limit(TURN_LIMIT),
+  ]);
+  const rows = await completeRows(db, viewer, [...mine, ...others.filter((row) => !ids.has(row.id))]);
+  return {
+    mine: rows.slice(0, mine.length).map((row) => ({ ...row, asked: ids.get(row.id) ?? "see to" })),
+    others: rows.slice(mine.length),
+  };
+}
+
+/** How many pieces wait on the viewer, and how many of them are late. */
+export async function countTurn(db: Queryable, viewer: Viewer): Promise<{ waiting: number; late: number }> {
+  const ids = await waitingIds(db, viewer);
+  if (ids.size === 0) return { waiting: 0, late: 0 };
+  const [row] = await db
+    .select({ waiting: count(), late: sql<number>`SUM(${lt(piece.dueAt, viewer.now)})` })
+    .from(piece)
+    .where(and(visible(viewer), inArray(piece.id, [...ids.keys()])));
+  return { waiting: row?.waiting ?? 0, late: Number(row?.late ?? 0) };
+}
+
+/** Three small index reads, joined here: one OR over them would read every piece. */
+async function waitingIds(db: Queryable, viewer: Viewer): Promise<Map<string, Turn["mine"][number]["asked"]>> {
+  const [seats, assigned, drafts] = await Promise.all([
+    db.selectDistinct({ id: seat.pieceId }).from(seat).where(and(eq(seat.personId, viewer.id), eq(seat.status, "open"))),
+    db.select({ id: assignment.pieceId }).from(assignment).innerJoin(piece, eq(piece.id, assignment.pieceId)).where(and(eq(assignment.personId, viewer.id), notInArray(piece.stateKind, FINISHED))),
+    db.select({ id: piece.id }).from(piece).where(and(eq(piece.authorId, viewer.id), eq(piece.stateKind, "writing"))),
+  ]);
+  return new Map([
+    ...assigned.map((row) => [row.id, "see to"] as const),
+    ...drafts.map((row) => [row.id, "write"] as const),
+    ...seats.map((row) => [row.id, "decide"] as const),
+  ]);
+}
+
+/** What a list of pieces is narrowed to; the words of its address. */
+export interface PieceFilter {
+  section?: string;
+  state?: string;
+  author?: string;
+  words?: string;
+  late?: boolean;
+  /** `flight` leaves out what is live or closed. */
+  show?: "flight" | "live" | "all";
+  /** Where the page before ended: `SINCE.ID`. */
+  after?: string;
+}
+
+export interface PiecePage {
+  rows: PieceRow[];
+  total: number;
+  /** The next page's `after`, or null. */
+  next: string | null;
+}
+
+/** One page of the pieces a viewer may see, those longest in their state last. */
+export async function listPieces(db: Queryable, viewer: Viewer, filter: PieceFilter): Promise<PiecePage> {
+  const where = and(visible(viewer), ...conditions(viewer, filter));
+  const [rows, [total]] = await Promise.all([
+    db
+      .select(rowColumns)
+      .from(piece)
+      .innerJoin(kind, eq(kind.id, piece.kindId))
+      .innerJoin(person, eq(person.id, piece.authorId))
+      .where(and(where, after(filter.after)))
+      .orderBy(desc(piece.since), desc(piece.id))
+      .limit(PAGE + 1),
+    db.select({ pieces: count() }).from(piece).where(where),
+  ]);
+  const page = await completeRows(db, viewer, rows.slice(0, PAGE));
+  const last = page.at(-1);
+  return { rows: page, total: total?.pieces ?? 0, next: rows.length > PAGE && last ? `${last.since}.${last.id}` : null };
+}
+
+/** What the filters can be set to: sections, states with pieces in them, authors; only what the viewer may see. */
+export async function filterChoices(db: Queryable, viewer: Viewer) {
+  const [states, authors] = await Promise.all([
+    db.selectDistinct({ key: piece.stateKey }).from(piece).where(visible(viewer)).orderBy(piece.stateKey),
+    db.selectDistinct({ key: person.key, name: person.name }).from(piece).innerJoin(person, eq(person.id, piece.authorId)).where(visible(viewer)).orderBy(person.name),
+  ]);
+  const sections = [...viewer.places.sections.values()].map((one) => ({ key: one.key, name: pathName(viewer.places, one.id) }));
+  return { states: states.map((row) => row.key), authors, sections: sections.sort((a, b) => a.name.localeCompare(b.name)) };
+}
+
+/** The sections and kinds a viewer may begin a piece in. */
+export async function beginnings(db: Queryable, viewer: Viewer) {
+  const kinds = await db.select({ id: kind.id, key: kind.key, name: kind.name }).from(kind).orderBy(kind.name);
+  const may = (sectionId: string, kindId: string) =>
+    can(viewer, "piece.create", { sectionIds: lineage(viewer.places, sectionId).map((one) => one.id), kindId, piece: null }, viewer.now).allowed;
+  const sections = [...viewer.places.sections.values()]
+    .filter((one) => kinds.some((k) => may(one.id, k.id)))
+    .map((one) => ({ id: one.id, name: pathName(viewer.places, one.id) }));
+  return { kinds: kinds.filter((k) => sections.some((one) => may(one.id, k.id))), sections };
+}
+
+function conditions(viewer: Viewer, filter: PieceFilter): SQL[] {
+  const found: (SQL | undefined)[] = [];
+  if (filter.show === "live") found.push(isNotNull(piece.liveVersionId));
+  else if (filter.show !== "all") found.push(notInArray(piece.stateKind, FINISHED));
+  if (filter.section) {
+    const chosen = [...viewer.places.sections.values()].find((one) => one.key === filter.section);
+    found.push(inArray(piece.sectionId, chosen ? below(viewer.places, chosen.id) : []));
+  }
+  if (filter.state) found.push(eq(piece.stateKey, filter.state));
+  if (filter.author) found.push(sql`${piece.authorId} = (SELECT ${person.id} FROM ${person} WHERE ${person.key} = ${filter.author})`);
+  if (filter.words) found.push(like(piece.title, `%${filter.words.replace(/[\\%_]/g, "\\$&")}%`));
+  if (filter.late) found.push(lt(piece.dueAt, viewer.now));
+  return found.filter((condition) => condition !== undefined);
+}
+
+function after(cursor: string | undefined): SQL | undefined {
+  const [since, id] = cursor?.split(".") ?? [];
+  if (!id || !/^\d{1,15}$/.test(since ?? "")) return undefined;
+  return or(lt(piece.since, Number(since)), and(eq(piece.since, Number(since)), lt(piece.id, id)));
+}

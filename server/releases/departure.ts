@@ -1,0 +1,26 @@
+import { eq } from "drizzle-orm";
+import { type Hold, preflight } from "#core/release/preflight.ts";
+import { version } from "../db/schema/index.ts";
+import type { PieceFacts } from "../pieces/facts.ts";
+import type { Change } from "../write.ts";
+
+/** Looks at everything again for a piece about to reach readers; see `core/release/preflight`. */
+export async function holdsAt(change: Change, facts: PieceFacts, plannedVersionId: string, plannerMayRelease: boolean): Promise<Hold[]> {
+  const hashes = await Promise.all([facts.piece.approvedVersionId, plannedVersionId].map((id) => hashOfVersion(change, id)));
+  return preflight({
+    workflow: facts.workflow,
+    state: facts.state,
+    currentHash: facts.version.hash,
+    approvedHash: hashes[0] ?? null,
+    plannedHash: hashes[1] ?? "",
+    fieldProblems: facts.fieldProblems.map((problem) => problem.sentence),
+    deleted: facts.piece.deletedAt !== null,
+    plannerMayRelease,
+  });
+}
+
+async function hashOfVersion(change: Change, id: string | null): Promise<string | null> {
+  if (!id) return null;
+  const [row] = await change.tx.select({ hash: version.hash }).from(version).where(eq(version.id, id));
+  return row?.hash ?? null;
+}

@@ -1,0 +1,19 @@
+import type { Calendar } from "#core/time/calendar.ts";
+import { loadHolder, type Person } from "./access/holders.ts";
+import type { Queryable } from "./db/client.ts";
+import { loadPlaces, type Places } from "./sections/places.ts";
+
+/** Who looks, and at what time: the first argument of every read. */
+export interface Viewer extends Person {
+  places: Places;
+  calendar: Calendar;
+  zone: string;
+  now: number;
+}
+
+/** A person as a viewer; null when they do not exist or their access has ended. */
+export async function loadViewer(db: Queryable, personId: string, now: number): Promise<Viewer | null> {
+  const [person, places] = await Promise.all([loadHolder(db, personId), loadPlaces(db)]);
+  if (!person?.active) return null;
+  return { ...person, places, calendar: places.calendar, zone: places.calendar.timeZone, now };
+}

@@ -1,0 +1,102 @@
+import { setTimeout as pause } from "node:timers/promises";
+import { and, eq } from "drizzle-orm";
+import { type Refusal, type Result, refuse } from "#core/refusal.ts";
+import { loadHolder, type Person } from "./access/holders.ts";
+import { type Database, errorNumber, type Transaction } from "./db/client.ts";
+import { formAnswer } from "./db/schema/index.ts";
+import { appendToLedger, type Recorded } from "./ledger/append.ts";
+import { deliver, type Told } from "./notices/deliver.ts";
+
+/** Who asks for a write, when, and from where. */
+export interface Act {
+  db: Database;
+  /** Null for the system's own jobs. */
+  personId: string | null;
+  /** Epoch milliseconds; the whole write happens at this instant. */
+  now: number;
+  origin: string;
+  requestId: string;
+  /** The form's idempotency key: the same key twice gives the first answer. */
+  formKey?: string | undefined;
+  /** The address links in mails begin with, without a slash at the end. */
+  baseUrl: string;
+}
+
+/** A write under way: the rows it may touch, and what it leaves on record. */
+export interface Change {
+  tx: Transaction;
+  now: number;
+  /** The person acting, as they stand inside the transaction; null for a job. */
+  actor: Person | null;
+  /** Adds an entry to the ledger. */
+  record(entry: Recorded): void;
+  /** Tells people something, each once, never the person who acts. */
+  tell(told: Told): void;
+}
+
+const RETRIES = 8;
+const DUPLICATE = 1062;
+/** Lock wait, deadlock, and a record changed since it was read (as a cluster reports a failed certification). */
+const RETRYABLE = new Set([1205, 1213, 1020]);
+
+class Rollback extends Error {
+  constructor(readonly refusal: Refusal) {
+    super(refusal.code);
+  }
+}
+
+/**
+ * The one path of a write: opens the transaction, checks the actor, runs the command, appends the
+ * ledger entries, notices and mail, commits; retries what a lock or a cluster turned away. A
+ * refusal rolls everything back.
+ *
+ * @param work the command; it may run more than once and must touch nothing but `change.tx`
+ */
+export async function write<T>(act: Act, work: (change: Change) => Promise<Result<T>>): Promise<Result<T>> {
+  for (let attempt = 1; ; attempt++) {
+    try {
+      return await act.db.transaction((tx) => once(act, tx, work));
+    } catch (error) {
+      if (error instanceof Rollback) return refuse(error.refusal);
+      const number = errorNumber(error);
+      const collided = RETRYABLE.has(number) || (number === DUPLICATE && act.formKey !== undefined);
+      if (!collided || attempt === RETRIES) throw error;
+      await pause(attempt * 5 + Math.random() * 20 * attempt);
+    }
+  }
+}
+
+async function once<T>(act: Act, tx: Transaction, work: (change: Change) => Promise<Result<T>>): Promise<Result<T>> {
+  const actor = act.personId ? await loadHolder(tx, act.personId) : null;
+  if (act.personId && !actor?.active) throw new Rollback({ code: "ended", sentence: "Your access has ended. Ask the managing editor." });
+  const earlier = await firstAnswer(act, tx);
+  if (earlier) return earlier as Result<T>;
+
+  const recorded: Recorded[] = [];
+  const told: Told[] = [];
+  const result = await work({
+    tx,
+    now: act.now,
+    actor,
+    record: (entry) => void recorded.push(entry),
+    tell: (notice) => void told.push(notice),
+  });
+  if (!result.ok) throw new Rollback(result.refusal);
+  if (act.formKey && actor) {
+    await tx.insert(formAnswer).values({ key: act.formKey, personId: actor.id, answer: JSON.stringify(result), at: act.now });
+  }
+  if (recorded.length > 0) {
+    const seq = await appendToLedger(tx, act, recorded);
+    await deliver(tx, act, seq, told);
+  }
+  return result;
+}
+
+async function firstAnswer(act: Act, tx: Transaction): Promise<unknown> {
+  if (!act.formKey || !act.personId) return null;
+  const [row] = await tx
+    .select({ answer: formAnswer.answer })
+    .from(formAnswer)
+    .where(and(eq(formAnswer.key, act.formKey), eq(formAnswer.personId, act.personId)));
+  return row ? JSON.parse(row.answer) : null;
+}
