@@ -1,10 +1,10 @@
 import { eq, lt, sql } from "drizzle-orm";
+import { localDate } from "#core/time/local.ts";
 import { READY_ROLES } from "#core/access/permissions.ts";
 import { hashPassword } from "#server/people/sign-in.ts";
 import type { Database } from "#server/db/client.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import { absence, accessGrant, clock, kind, notice, outbox, person, publication, role, rolePermission, section, workflow } from "#server/db/schema/index.ts";
-import { localDate } from "#server/pieces/passage.ts";
 import { bindWorkflow, importWorkflow } from "#server/workflows/commands.ts";
 import type { Act } from "#server/write.ts";
 import { calendar, DEMO_PASSWORD, kinds, people, sections, workflowSource, workflows } from "./setting.ts";

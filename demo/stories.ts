@@ -16,7 +16,7 @@ import { type Chance, chance, content, pick, remark, returnNote, sendNote, title
 const DAY = 86_400_000;
 const HOUR = 3_600_000;
 const PIECES = 120;
-const RECENT = 58;
+const RECENT = 72;
 
 /** What the stories play in. */
 export interface Stage {
@@ -85,7 +85,7 @@ function plots(stage: Stage): Plot[] {
       section: pick(choice.sections, random),
       author: pick(["tobia", "noor", "mina"], random),
       begins: working(stage.now - ago * DAY),
-      pace: 0.25 + random() * 0.95,
+      pace: 0.3 + random() * 1.15,
       returns: random() < 0.25 ? 1 + Math.floor(random() * 2) : 0,
       random: chance(i + 7),
       title: title(choice.kind, n, random),

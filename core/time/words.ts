@@ -52,10 +52,3 @@ export function sayDue(at: number, now: number): string {
   const words = `${count} ${unit}${count === 1 ? "" : "s"}`;
   return at < now ? `${words} late` : `in ${words}`;
 }
-
-/** A local date and time for an `<input type="datetime-local">`: `2026-11-26T17:30`. */
-export function toLocalInput(at: number, zone: string): string {
-  const parts = format(zone, { year: "numeric", month: "2-digit", day: "2-digit", hour: "2-digit", minute: "2-digit" }).formatToParts(at);
-  const part = (type: string) => parts.find((candidate) => candidate.type === type)?.value;
-  return `${part("year")}-${part("month")}-${part("day")}T${part("hour")}:${part("minute")}`;
-}

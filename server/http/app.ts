@@ -10,7 +10,7 @@ import type { ServerBuild } from "react-router";
 import { v7 } from "uuid";
 import { type Database, isDatabaseGone } from "../db/client.ts";
 import { pendingMigrations } from "../db/migrate.ts";
-import { contextOf } from "./context.ts";
+import { COOKIE, contextOf } from "./context.ts";
 import type { Live } from "./live.ts";
 import { plainPage } from "./plain-page.ts";
 
@@ -108,12 +108,15 @@ const securityHeaders: RequestHandler = (request, response, next) => {
   })(request, response, next);
 };
 
-/** A form that another site's page sends is refused: its origin must be this one. */
+/**
+ * A form that another site's page sends is refused: its origin must be this one. Browsers name the
+ * origin of every form; what names none is a program, and passes only where it carries no session.
+ */
 const sameOrigin: RequestHandler = (request, response, next) => {
   if (request.method === "GET" || request.method === "HEAD") return next();
-  const origin = request.headers.origin;
-  const host = origin && URL.canParse(origin) ? new URL(origin).host : null;
-  if (host !== null && host === request.headers.host) return next();
+  const { origin, host, cookie = "" } = request.headers;
+  if (origin === undefined && !cookie.includes(`${COOKIE}=`)) return next();
+  if (origin !== undefined && URL.canParse(origin) && new URL(origin).host === host) return next();
   response.status(403).type("html").send(plainPage("This form did not come from Elenco", "Open Elenco itself and send it from there.", response.locals.requestId));
 };
 

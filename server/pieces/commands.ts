@@ -1,7 +1,9 @@
 import { eq, inArray } from "drizzle-orm";
+import { localDate } from "#core/time/local.ts";
 import { can } from "#core/access/decide.ts";
 import { hashOf } from "#core/ledger/chain.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
+import { due } from "#core/time/due.ts";
 import { sayInstant } from "#core/time/words.ts";
 import { type Content, readContent } from "#core/text/fields.ts";
 import { emptyManuscript } from "#core/text/manuscript.ts";
@@ -17,7 +19,7 @@ import { loadDocuments } from "../workflows/documents.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { type PieceFacts, named, standingOf } from "./facts.ts";
 import { openPiece } from "./open.ts";
-import { layDownState, localDate, travel } from "./passage.ts";
+import { layDownState, travel } from "./passage.ts";
 
 export interface NewPiece {
   sectionId: string;
@@ -64,6 +66,7 @@ export function createPiece(act: Act, wanted: NewPiece): Promise<Result<{ id: st
       stateKey: state.key,
       stateKind: state.kind,
       since: now,
+      dueAt: state.take ? due(places.calendar, now, state.take) : null,
       private: wanted.private,
       restricted: !state.viewers.includes("anyone"),
       currentVersionId: first.id,

@@ -1,4 +1,5 @@
 import { and, asc, desc, eq, inArray, ne } from "drizzle-orm";
+import { localDate } from "#core/time/local.ts";
 import { can } from "#core/access/decide.ts";
 import { candidates } from "#core/review/seating.ts";
 import { due } from "#core/time/due.ts";
@@ -13,7 +14,6 @@ import { loadOpenRound } from "../review/rounds.ts";
 import { asCandidates, loadTeam, sayPrincipals, type Team } from "../team/queries.ts";
 import type { Viewer } from "../viewer.ts";
 import { loadFacts, type PieceFacts, standingOf } from "./facts.ts";
-import { localDate } from "./passage.ts";
 import { completeRows, rowColumns } from "./rows.ts";
 
 const PASSAGE = 200;

@@ -1,7 +1,7 @@
 import { and, eq, inArray, isNull } from "drizzle-orm";
-import { Temporal } from "temporal-polyfill";
 import { accept, type Result } from "#core/refusal.ts";
 import { due } from "#core/time/due.ts";
+import { localDate } from "#core/time/local.ts";
 import { sayInstant } from "#core/time/words.ts";
 import { stateOf, type Transition } from "#core/workflow/document.ts";
 import { restingPlace } from "#core/workflow/moves.ts";
@@ -69,9 +69,6 @@ export async function travel(change: Change, facts: PieceFacts, places: Places, 
   const { review } = state;
   return openRound(change, arrived, team, { review, senderId: change.actor?.id ?? null, chosen: way.reviewers ?? [], note: way.note, dueAt: arrived.piece.dueAt, zone });
 }
-
-/** The local date of an instant, `2026-11-24`. */
-export const localDate = (at: number, zone: string) => Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(zone).toPlainDate().toString();
 
 async function settle(change: Change, facts: PieceFacts, way: Travel, stateKey: string): Promise<PieceFacts> {
   const { tx, now } = change;

@@ -1,0 +1,61 @@
+import { type AppLoadContext, data, redirect } from "react-router";
+import type { z } from "zod";
+import type { Refusal, Result } from "#core/refusal.ts";
+import { isDatabaseGone } from "#server/db/client.ts";
+import type { Viewer } from "#server/viewer.ts";
+
+/** Who is signed in. @throws a redirect to the sign-in page that leads back here */
+export async function requireViewer(context: AppLoadContext, request: Request): Promise<Viewer> {
+  const viewer = await context.viewer();
+  if (viewer) return viewer;
+  const { pathname, search } = new URL(request.url);
+  const to = pathname.replace(/\.data$/, "") + search;
+  throw redirect(to === "/" ? "/sign-in" : `/sign-in?to=${encodeURIComponent(to)}`);
+}
+
+/** The one answer for what is missing and what one may not see. */
+export const notFound = () => data(null, { status: 404 });
+
+/** What an action tells the form it came from. */
+export interface FormAnswer {
+  intent: string;
+  refusal: Refusal | null;
+  /** A sentence for each field that was not understood. */
+  fields: Record<string, string>;
+}
+
+/** Reads a form by its schema. */
+export function readForm<S extends z.ZodType>(schema: S, form: FormData): { values: z.output<S> } | { fields: Record<string, string> } {
+  const entries = [...new Set(form.keys())].map((key) => {
+    const all = form.getAll(key);
+    return [key, key.endsWith("[]") ? all : all.at(-1)] as const;
+  });
+  const parsed = schema.safeParse(Object.fromEntries(entries.map(([key, value]) => [key.replace("[]", ""), value])));
+  if (parsed.success) return { values: parsed.data };
+  return { fields: Object.fromEntries(parsed.error.issues.map((issue) => [String(issue.path[0]), issue.message])) };
+}
+
+/** What a form hears when all went well and the page stays. */
+export const answered = (intent: string): FormAnswer => ({ intent, refusal: null, fields: {} });
+
+/** A form's fields that were not understood, sent back to it. */
+export const misread = (intent: string, fields: Record<string, string>) => data<FormAnswer>({ intent, refusal: null, fields }, { status: 422 });
+
+/**
+ * Runs a command for a form: its refusal goes back to the form with what was typed left in place,
+ * also when the database is away for a moment.
+ *
+ * @throws a 404 response where the command says there is no such thing
+ */
+export async function runCommand<T>(intent: string, command: () => Promise<Result<T>>): Promise<{ value: T } | ReturnType<typeof data<FormAnswer>>> {
+  try {
+    const result = await command();
+    if (result.ok) return { value: result.value };
+    if (result.refusal.code === "not-found") throw notFound();
+    return data<FormAnswer>({ intent, refusal: result.refusal, fields: {} }, { status: result.refusal.code === "stale" ? 409 : 422 });
+  } catch (error) {
+    if (!isDatabaseGone(error)) throw error;
+    const refusal = { code: "away", sentence: "The database does not answer. What you wrote is kept here; try again in a moment." };
+    return data<FormAnswer>({ intent, refusal, fields: {} }, { status: 503 });
+  }
+}

@@ -1,0 +1,95 @@
+import { Form, Link, NavLink, Outlet, useNavigation } from "react-router";
+import { requireViewer } from "#app/request.ts";
+import { Find } from "#app/views/frame/find.tsx";
+import { Keys } from "#app/views/frame/keys.tsx";
+import { useLive } from "#app/views/frame/live.ts";
+import { PLACES } from "#app/views/frame/places.ts";
+import { countUnread } from "#server/notices/queries.ts";
+import { countTurn } from "#server/pieces/lists.ts";
+import { mayConfigure } from "#server/workflows/queries.ts";
+import type { Route } from "./+types/frame.ts";
+
+export async function loader({ context, request }: Route.LoaderArgs) {
+  const viewer = await requireViewer(context, request);
+  const [turn, unread] = await Promise.all([countTurn(context.db, viewer), countUnread(context.db, viewer)]);
+  return {
+    publication: viewer.places.name,
+    me: { name: viewer.name, roles: [...new Set(viewer.grants.map((grant) => grant.roleName))].join(", ") },
+    turn,
+    unread,
+    configure: mayConfigure(viewer),
+    standIns: context.standIns,
+    clock: { now: viewer.now, zone: viewer.zone },
+  };
+}
+
+export default function Frame({ loaderData }: Route.ComponentProps) {
+  useLive();
+  const busy = useNavigation().state !== "idle";
+  const { publication, me, turn, unread, configure, standIns } = loaderData;
+  return (
+    <div className="grid min-h-screen grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr] md:grid-cols-[152px_minmax(0,1fr)] md:grid-rows-[44px_1fr]">
+      <a href="#main" className="sr-only focus:not-sr-only">
+        To the page
+      </a>
+      <header className="flex h-11 items-center gap-4 border-b-2 border-ink px-4 md:col-span-2 md:px-5">
+        <Link to="/turn" className="truncate font-bold tracking-tight [font-stretch:110%]">
+          {publication}
+        </Link>
+        <span role="status" className={`text-13 text-rail ${busy ? "" : "invisible"}`}>
+          one moment …
+        </span>
+        <Find />
+        <Link to="/notices" className={`ml-auto whitespace-nowrap text-13 sm:ml-0 ${unread ? "font-semibold text-blue" : ""}`}>
+          {unread === 1 ? "1 notice" : `${unread || "No"} notices`}
+        </Link>
+        <details className="relative">
+          <summary className="list-none whitespace-nowrap text-13 font-bold">{me.name}</summary>
+          <div className="absolute right-0 top-7 z-20 w-56 border-2 border-ink bg-paper p-3 text-13 shadow-lg">
+            <p className="mb-2 text-rail">{me.roles || "no role"}</p>
+            <a className="block py-1 hover:text-blue" href="/read">
+              Reader site
+            </a>
+            {standIns && (
+              <>
+                <a className="block py-1 hover:text-blue" href="/standins/post">
+                  Mail stand-in
+                </a>
+                <a className="block py-1 hover:text-blue" href="/standins/clock">
+                  Clock stand-in
+                </a>
+              </>
+            )}
+            <Form method="post" action="/sign-out" reloadDocument>
+              <button type="submit" className="py-1 font-semibold text-blue">
+                Sign out
+              </button>
+            </Form>
+          </div>
+        </details>
+      </header>
+      <nav aria-label="Places" className="flex overflow-x-auto border-b border-rule md:block md:border-b-0 md:border-r md:py-4">
+        {PLACES.filter((place) => !place.configure || configure).map((place) => (
+          <NavLink
+            key={place.to}
+            to={place.to}
+            className={({ isActive }) =>
+              `flex justify-between gap-2 whitespace-nowrap border-b-4 px-4 py-1.5 md:border-b-0 md:border-l-4 md:pr-5 ${isActive ? "border-blue font-semibold text-blue" : "border-transparent hover:bg-platform"}`
+            }
+          >
+            {place.name}
+            {place.to === "/turn" && turn.waiting > 0 && (
+              <span className={`text-13 ${turn.late ? "font-semibold text-red" : "text-rail"}`} title={turn.late ? `${turn.late} late` : undefined}>
+                {turn.waiting}
+              </span>
+            )}
+          </NavLink>
+        ))}
+      </nav>
+      <main id="main" className="min-w-0">
+        <Outlet />
+      </main>
+      <Keys />
+    </div>
+  );
+}

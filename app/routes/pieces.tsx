@@ -1,0 +1,128 @@
+import { Form, Link, useSearchParams, useSubmit } from "react-router";
+import { requireViewer } from "#app/request.ts";
+import { Button, ButtonLink } from "#app/ui/button.tsx";
+import { Strip } from "#app/views/line/strip.tsx";
+import { Due } from "#app/views/time/clock.tsx";
+import { beginnings, filterChoices, listPieces, type PieceFilter } from "#server/pieces/lists.ts";
+import type { Route } from "./+types/pieces.ts";
+
+export async function loader({ context, request }: Route.LoaderArgs) {
+  const viewer = await requireViewer(context, request);
+  const words = new URL(request.url).searchParams;
+  const get = (key: string) => words.get(key)?.slice(0, 100) || undefined;
+  const show = get("show");
+  const filter: PieceFilter = {
+    section: get("section"),
+    state: get("state"),
+    author: get("author"),
+    words: get("words"),
+    late: words.get("late") === "yes",
+    show: show === "live" || show === "all" ? show : "flight",
+    after: get("after"),
+  };
+  const [page, choices, begin] = await Promise.all([listPieces(context.db, viewer, filter), filterChoices(context.db, viewer), beginnings(context.db, viewer)]);
+  return { ...page, choices, mayBegin: begin.kinds.length > 0 };
+}
+
+export const meta: Route.MetaFunction = () => [{ title: "Pieces · Elenco" }];
+
+export default function Pieces({ loaderData }: Route.ComponentProps) {
+  const { rows, total, next, choices, mayBegin } = loaderData;
+  const [words] = useSearchParams();
+  const filtered = [...words.keys()].some((key) => words.get(key));
+  const further = new URLSearchParams(words);
+  if (next) further.set("after", next);
+  return (
+    <div className="px-4 py-5 md:px-6">
+      <div className="flex flex-wrap items-start gap-3">
+        <h1 className="mr-auto">
+          {total === 1 ? "One piece" : `${total || "No"} pieces`} <span className="text-15 font-normal text-rail">{SHOWN[words.get("show") ?? ""] ?? "in flight"}</span>
+        </h1>
+        {mayBegin && <ButtonLink to="/pieces/new">New piece</ButtonLink>}
+      </div>
+      <Filters choices={choices} filtered={filtered} />
+      {rows.length === 0 ? (
+        <p className="mt-6 text-rail">{filtered ? "Nothing fits these words." : "Nothing is in flight that you may see."}</p>
+      ) : (
+        <ul aria-label="Pieces" className="border-t border-ink">
+          {rows.map((row) => (
+            <li key={row.id} data-row className="grid items-center gap-x-4 border-b border-rule py-1 focus-within:bg-wash sm:grid-cols-[minmax(0,1fr)_120px] lg:-mx-6 lg:grid-cols-[minmax(0,300px)_120px_minmax(0,1fr)_120px] lg:px-6">
+              <div className="min-w-0">
+                <Link to={`/pieces/${row.slug}`} className="block truncate font-semibold hover:text-blue">
+                  {row.title}
+                </Link>
+                <p className="truncate text-13 text-rail">
+                  {[row.urgency === "urgent" && "urgent", row.private && "private", row.kind, row.author].filter(Boolean).join(" · ")}
+                </p>
+              </div>
+              <p className="narrow min-w-0 text-13">
+                <b className="block truncate font-semibold">{row.state}</b>
+                <span className="block truncate text-rail">{row.section}</span>
+              </p>
+              <div className="hidden min-w-0 lg:block">
+                <Strip stops={row.stops} seats={row.seats} />
+              </div>
+              <div className="hidden lg:block">{row.stateKind === "live" ? <span className="text-13 text-rail">live</span> : <Due at={row.dueAt} />}</div>
+            </li>
+          ))}
+        </ul>
+      )}
+      <p className="mt-4 flex gap-4 text-13">
+        {words.has("after") && (
+          <Link className="text-blue underline" to={`?${without(words, "after")}`}>
+            From the beginning
+          </Link>
+        )}
+        {next && (
+          <Link className="text-blue underline" to={`?${further}`}>
+            Further pieces
+          </Link>
+        )}
+      </p>
+    </div>
+  );
+}
+
+const SHOWN: Record<string, string> = { live: "live", all: "in all" };
+
+function Filters({ choices, filtered }: { choices: Awaited<ReturnType<typeof filterChoices>>; filtered: boolean }) {
+  const [words] = useSearchParams();
+  const submit = useSubmit();
+  const select = (name: string, every: string, options: { key: string; name: string }[]) => (
+    <select key={`${name}-${words.get(name)}`} name={name} aria-label={every} defaultValue={words.get(name) ?? ""} className="h-7 max-w-44 rounded border border-track bg-paper px-1 text-13">
+      <option value="">{every}</option>
+      {options.map((option) => (
+        <option key={option.key} value={option.key}>
+          {option.name}
+        </option>
+      ))}
+    </select>
+  );
+  return (
+    <Form className="my-3 flex flex-wrap items-center gap-2 text-13" onChange={(event) => submit(event.currentTarget, { replace: true })}>
+      <input key={words.get("words")} type="search" name="words" aria-label="Words in the title" placeholder="Words in the title" defaultValue={words.get("words") ?? ""} onChange={(event) => event.stopPropagation()} className="h-7 w-44 rounded border border-track bg-paper px-2" />
+      {select("show", "In flight", [
+        { key: "live", name: "Live" },
+        { key: "all", name: "All" },
+      ])}
+      {select("section", "Every section", choices.sections)}
+      {select("state", "Every state", choices.states.map((key) => ({ key, name: key.replaceAll("-", " ") })))}
+      {select("author", "Every author", choices.authors)}
+      <label className="flex items-center gap-1.5">
+        <input key={words.get("late")} type="checkbox" name="late" value="yes" defaultChecked={words.get("late") === "yes"} className="accent-blue" /> late only
+      </label>
+      <Button look="quiet">Show</Button>
+      {filtered && (
+        <Link to="/pieces" className="text-blue underline">
+          Clear
+        </Link>
+      )}
+    </Form>
+  );
+}
+
+function without(words: URLSearchParams, key: string): URLSearchParams {
+  const rest = new URLSearchParams(words);
+  rest.delete(key);
+  return rest;
+}

@@ -1,0 +1,34 @@
+import { Link } from "react-router";
+import { When } from "#app/views/time/clock.tsx";
+import { standfirst } from "#server/reader/feeds.ts";
+import { listReleased } from "#server/reader/queries.ts";
+import type { Route } from "./+types/read.ts";
+
+export async function loader({ context }: Route.LoaderArgs) {
+  const pieces = await listReleased(context.db);
+  return { pieces: pieces.map((one) => ({ slug: one.slug, title: one.content.title, standfirst: standfirst(one), section: one.section, liveAt: one.liveAt })) };
+}
+
+export const meta: Route.MetaFunction = ({ matches }) => [{ title: (matches[1]?.loaderData as { publication?: string } | undefined)?.publication ?? "Read" }];
+
+export default function Read({ loaderData }: Route.ComponentProps) {
+  const { pieces } = loaderData;
+  if (pieces.length === 0) return <p className="text-center text-19 text-rail">Nothing has been released yet.</p>;
+  return (
+    <ul className="space-y-7">
+      {pieces.map((one) => (
+        <li key={one.slug}>
+          <p className="font-sans text-13 text-rail">
+            {one.section} · <When at={one.liveAt} dateOnly />
+          </p>
+          <h2 className="text-[24px]/[30px]! font-semibold tracking-tight">
+            <Link to={`/read/${one.slug}`} className="hover:underline">
+              {one.title}
+            </Link>
+          </h2>
+          {one.standfirst && <p className="mt-1 text-19">{one.standfirst}</p>}
+        </li>
+      ))}
+    </ul>
+  );
+}

@@ -1,0 +1,81 @@
+import { data, Form, redirect, useNavigation } from "react-router";
+import { z } from "zod";
+import { readForm, runCommand } from "#app/request.ts";
+import { Button } from "#app/ui/button.tsx";
+import { TextField } from "#app/ui/field.tsx";
+import { Message } from "#app/ui/message.tsx";
+import { COOKIE } from "#server/http/context.ts";
+import { listDemoPeople } from "#server/people/queries.ts";
+import { openSession, SESSION_LENGTH, signIn } from "#server/people/sign-in.ts";
+import { masthead } from "#server/reader/queries.ts";
+import type { Route } from "./+types/sign-in.ts";
+
+export async function loader({ context }: Route.LoaderArgs) {
+  const [{ name }, people] = await Promise.all([masthead(context.db), context.standIns ? listDemoPeople(context.db) : []]);
+  return { publication: name, people };
+}
+
+const form = z.union([z.object({ person: z.uuid() }), z.object({ email: z.string().min(1, "Your mail address"), password: z.string().min(1, "Your password").max(1000) })]);
+
+export async function action({ context, request }: Route.ActionArgs) {
+  const read = readForm(form, await request.formData());
+  if ("fields" in read) return data({ intent: "sign-in", fields: {}, refusal: { code: "sign-in", sentence: "Give your mail address and your password." } }, { status: 422 });
+  const { values } = read;
+  const act = context.act(null);
+  if ("person" in values && !context.standIns) throw data(null, { status: 404 });
+  const done = await runCommand("sign-in", () => ("person" in values ? openSession(act, values.person) : signIn(act, values.email, values.password, context.address)));
+  if (!("value" in done)) return done;
+  const to = new URL(request.url).searchParams.get("to") ?? "/turn";
+  const secure = context.baseUrl.startsWith("https:") ? "; Secure" : "";
+  return redirect(/^\/(?![/\\])/.test(to) ? to : "/turn", {
+    headers: { "Set-Cookie": `${COOKIE}=${done.value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${SESSION_LENGTH / 1000}${secure}` },
+  });
+}
+
+export const meta: Route.MetaFunction = () => [{ title: "Sign in · Elenco" }];
+
+export default function SignIn({ loaderData, actionData }: Route.ComponentProps) {
+  const busy = useNavigation().state === "submitting";
+  const { publication, people } = loaderData;
+  return (
+    <main className="mx-auto grid max-w-3xl gap-x-16 gap-y-8 px-5 py-[10vh] sm:grid-cols-2">
+      <div>
+        <h1>{publication}</h1>
+        <p className="mt-1 text-rail">Sign in to the workshop.</p>
+        <Form method="post" className="mt-6 space-y-4">
+          {actionData?.refusal && <Message>{actionData.refusal.sentence}</Message>}
+          <TextField label="Mail address" name="email" type="email" autoComplete="username" required autoFocus />
+          <TextField label="Password" name="password" type="password" autoComplete="current-password" required />
+          <Button look="go" disabled={busy}>
+            {busy ? "Signing in …" : "Sign in"}
+          </Button>
+        </Form>
+        <p className="mt-8 text-13">
+          <a className="text-blue underline underline-offset-3" href="/read">
+            To the reader site
+          </a>
+        </p>
+      </div>
+      {people.length > 0 && (
+        <section>
+          <h2 className="border-b border-ink pb-1.5">
+            The demo’s people <span className="font-normal text-rail">one click each</span>
+          </h2>
+          <ul>
+            {people.map((one) => (
+              <li key={one.id} className="border-b border-rule">
+                <Form method="post">
+                  <input type="hidden" name="person" value={one.id} />
+                  <button type="submit" className="flex w-full justify-between gap-4 py-2 text-left hover:bg-wash">
+                    <span className="font-semibold">{one.name}</span>
+                    <span className="text-13 text-rail">{one.roles.join(", ")}</span>
+                  </button>
+                </Form>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+    </main>
+  );
+}

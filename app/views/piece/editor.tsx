@@ -1,0 +1,167 @@
+import { Node } from "@tiptap/core";
+import { TableKit } from "@tiptap/extension-table";
+import { EditorContent, useEditor, useEditorState } from "@tiptap/react";
+import StarterKit from "@tiptap/starter-kit";
+import { type FormEvent, useEffect, useRef, useState } from "react";
+import { type Manuscript, safeAddress } from "#core/text/manuscript.ts";
+
+/** A note: words that stand at the end of the text, and a number where they belong. */
+const Note = Node.create({
+  name: "note",
+  group: "inline",
+  inline: true,
+  atom: true,
+  addAttributes: () => ({ text: { default: "", parseHTML: (element) => element.getAttribute("data-note"), renderHTML: ({ text }) => ({ "data-note": text, title: text }) } }),
+  parseHTML: () => [{ tag: "span[data-note]" }],
+  renderHTML: ({ HTMLAttributes }) => ["span", { ...HTMLAttributes, class: "note-mark" }, "[note]"],
+});
+
+/** What one can write; the names agree with `core/text/manuscript`, and a test compares them. */
+export const EXTENSIONS = [
+  StarterKit.configure({ code: false, codeBlock: false, strike: false, underline: false, trailingNode: false, heading: { levels: [2, 3, 4] }, link: { openOnClick: false, isAllowedUri: (address) => safeAddress(address) } }),
+  TableKit.configure({ table: { resizable: false } }),
+  Note,
+];
+
+interface Props {
+  label: string;
+  value: Manuscript;
+  generation: number;
+  onChange(value: Manuscript): void;
+}
+
+/** The text editor: structure by buttons and by the usual keys. */
+export default function ManuscriptEditor({ label, value, generation, onChange }: Props) {
+  const told = useRef(onChange);
+  told.current = onChange;
+  const editor = useEditor({
+    extensions: EXTENSIONS,
+    content: value,
+    injectCSS: false,
+    immediatelyRender: false,
+    editorProps: { attributes: { class: "manuscript min-h-60 pb-24", role: "textbox", "aria-multiline": "true", "aria-label": label, spellcheck: "true" } },
+    onUpdate: ({ editor: changed }) => told.current(changed.getJSON() as Manuscript),
+  });
+  const shown = useRef(generation);
+  useEffect(() => {
+    if (!editor || shown.current === generation) return;
+    shown.current = generation;
+    editor.commands.setContent(value, { emitUpdate: false });
+  }, [editor, generation, value]);
+  if (!editor) return null;
+  return (
+    <>
+      <Toolbar editor={editor} />
+      <EditorContent editor={editor} />
+    </>
+  );
+}
+
+type Editor = NonNullable<ReturnType<typeof useEditor>>;
+
+function Toolbar({ editor }: { editor: Editor }) {
+  const [asking, setAsking] = useState<"link" | "note" | null>(null);
+  const at = useEditorState({
+    editor,
+    selector: ({ editor: now }) => ({
+      bold: now.isActive("bold"),
+      italic: now.isActive("italic"),
+      heading: now.isActive("heading", { level: 2 }),
+      smaller: now.isActive("heading", { level: 3 }),
+      list: now.isActive("bulletList"),
+      numbers: now.isActive("orderedList"),
+      quote: now.isActive("blockquote"),
+      link: now.isActive("link"),
+      table: now.isActive("table"),
+      address: (now.getAttributes("link").href as string | undefined) ?? "",
+    }),
+  });
+  const run = () => editor.chain().focus();
+  const tools: [string, boolean, () => void][] = [
+    ["Heading", at.heading, () => run().toggleHeading({ level: 2 }).run()],
+    ["Smaller", at.smaller, () => run().toggleHeading({ level: 3 }).run()],
+    ["Bold", at.bold, () => run().toggleBold().run()],
+    ["Italic", at.italic, () => run().toggleItalic().run()],
+    ["List", at.list, () => run().toggleBulletList().run()],
+    ["Numbers", at.numbers, () => run().toggleOrderedList().run()],
+    ["Quote", at.quote, () => run().toggleBlockquote().run()],
+    ["Link", at.link, () => setAsking("link")],
+    ["Note", false, () => setAsking("note")],
+    ["Table", at.table, () => run().insertTable({ rows: 3, cols: 3, withHeaderRow: true }).run()],
+  ];
+  const inTable: [string, () => void][] = [
+    ["Row below", () => run().addRowAfter().run()],
+    ["Column right", () => run().addColumnAfter().run()],
+    ["Drop row", () => run().deleteRow().run()],
+    ["Drop column", () => run().deleteColumn().run()],
+    ["Drop table", () => run().deleteTable().run()],
+  ];
+  const put = (kind: "link" | "note", words: string) => {
+    setAsking(null);
+    if (kind === "note") run().insertContent({ type: "note", attrs: { text: words } }).run();
+    else if (words === "") run().extendMarkRange("link").unsetLink().run();
+    else if (editor.state.selection.empty && !at.link) run().insertContent({ type: "text", text: words, marks: [{ type: "link", attrs: { href: words } }] }).run();
+    else run().extendMarkRange("link").setLink({ href: words }).run();
+  };
+  return (
+    <div className="sticky top-0 z-10 mb-4 border-b border-rule bg-enamel">
+      <div role="toolbar" aria-label="Text" className="narrow -ml-2 flex flex-wrap text-13">
+        {tools.map(([name, active, act]) => (
+          <button key={name} type="button" aria-pressed={active} onClick={act} className={`px-2 py-1.5 hover:text-blue ${active ? "font-bold text-blue" : ""}`}>
+            {name}
+          </button>
+        ))}
+        {at.table &&
+          inTable.map(([name, act]) => (
+            <button key={name} type="button" onClick={act} className="px-2 py-1.5 text-rail hover:text-blue">
+              {name}
+            </button>
+          ))}
+      </div>
+      {asking && <Ask kind={asking} initial={asking === "link" ? at.address : ""} onAnswer={(words) => put(asking, words)} onLeave={() => setAsking(null)} />}
+    </div>
+  );
+}
+
+function Ask({ kind, initial, onAnswer, onLeave }: { kind: "link" | "note"; initial: string; onAnswer(words: string): void; onLeave(): void }) {
+  const [words, setWords] = useState(initial);
+  const [problem, setProblem] = useState("");
+  const label = kind === "link" ? "Address the words lead to" : "Words of the note";
+  const answer = (event: FormEvent) => {
+    event.preventDefault();
+    const given = words.trim();
+    if (kind === "note" && given === "") setProblem("A note needs words.");
+    else if (kind === "link" && given !== "" && !safeAddress(given)) setProblem("An address begins with https://, mailto: or /.");
+    else onAnswer(given);
+  };
+  return (
+    <form onSubmit={answer} className="flex flex-wrap items-center gap-2 pb-2 text-13">
+      <input
+        // biome-ignore lint/a11y/noAutofocus: the person just asked for it
+        autoFocus
+        aria-label={label}
+        placeholder={label}
+        value={words}
+        maxLength={2000}
+        onChange={(event) => setWords(event.target.value)}
+        onKeyDown={(event) => {
+          if (event.key !== "Escape") return;
+          event.stopPropagation();
+          onLeave();
+        }}
+        className="h-7 w-80 max-w-full rounded border border-track bg-paper px-2"
+      />
+      <button type="submit" className="font-semibold text-blue">
+        Set
+      </button>
+      <button type="button" onClick={onLeave} className="text-rail">
+        Leave
+      </button>
+      {problem && (
+        <span role="alert" className="text-red">
+          {problem}
+        </span>
+      )}
+    </form>
+  );
+}

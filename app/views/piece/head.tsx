@@ -1,0 +1,117 @@
+import { Link } from "react-router";
+import { ButtonLink } from "#app/ui/button.tsx";
+import { Message } from "#app/ui/message.tsx";
+import { Strip } from "#app/views/line/strip.tsx";
+import { useClock, When } from "#app/views/time/clock.tsx";
+import { sayTime } from "#core/time/words.ts";
+import type { PiecePageData, Step } from "#server/pieces/page.ts";
+import type { Draft } from "./draft.ts";
+
+/** Above the text: the piece's way, what can happen next, whose turn it is, and whether the text is safe. */
+export function Head({ page, draft }: { page: PiecePageData; draft: Draft }) {
+  const { row, decision } = page;
+  const to = `/pieces/${row.slug}`;
+  return (
+    <div className="border-b border-ink px-4 py-4 md:px-6">
+      <p className="mb-2 flex gap-2 text-13 text-rail">
+        <Link data-back to="/pieces" className="hover:text-blue">
+          Pieces
+        </Link>
+        / {row.section} / {row.kind} · {page.workflow}
+      </p>
+      <div className="grid items-start gap-x-8 gap-y-3 lg:grid-cols-[minmax(0,1fr)_auto]">
+        <div className="max-w-160 overflow-x-auto">
+          <div className="min-w-80">
+            <Strip stops={row.stops} seats={row.seats} names />
+          </div>
+        </div>
+        <div className="flex max-w-120 flex-wrap gap-2 lg:justify-end">
+          {page.steps.map((step) => (step.refusal ? <Closed key={step.key} step={step} /> : <ButtonLink key={step.key} look={decision || page.schedulable ? "plain" : "go"} to={`${to}?do=step-${step.key}`}>{step.name}</ButtonLink>))}
+          {page.schedulable && (
+            <ButtonLink look={page.plan ? "plain" : "go"} to={`${to}?do=plan`}>
+              {page.plan ? "Change the plan" : "Plan the release"}
+            </ButtonLink>
+          )}
+          {decision && (
+            <ButtonLink look="go" to={`${to}?do=decide`}>
+              {decision.decided ? "Decide anew" : "Decide"}
+            </ButtonLink>
+          )}
+        </div>
+      </div>
+      <div className="mt-3 flex flex-wrap items-end justify-between gap-x-8 gap-y-1">
+        <p className="max-w-160">
+          <Turn page={page} />
+        </p>
+        <p role="status" className="text-13 text-rail">
+          version {draft.version} · <Saved page={page} draft={draft} />
+        </p>
+      </div>
+      {page.plan?.status === "held" && (
+        <div className="mt-3">
+          <Message more={page.plan.holds.map((hold) => hold.sentence)}>
+            The release planned for <When at={page.plan.at} /> is held.
+          </Message>
+        </div>
+      )}
+    </div>
+  );
+}
+
+/** A step that cannot be taken stays visible, with its reason and who could. */
+function Closed({ step }: { step: Step }) {
+  const { refusal } = step;
+  const reason = [refusal?.sentence, refusal?.missing?.join("; "), refusal?.who?.length ? `Open to: ${refusal.who.join(", ")}.` : ""].filter(Boolean).join(" ");
+  return (
+    <button type="button" aria-disabled="true" title={reason} aria-label={`${step.name}: ${reason}`} className="group relative inline-flex h-7 cursor-not-allowed items-center whitespace-nowrap rounded border border-rule px-3 text-13 font-semibold text-rail">
+      {step.name}
+      <span className="pointer-events-none absolute right-0 top-8 z-20 hidden w-64 whitespace-normal border-2 border-ink bg-paper p-2 text-left font-normal text-ink group-hover:block group-focus:block">{reason}</span>
+    </button>
+  );
+}
+
+/** One sentence: whose turn it is, since when, by when. */
+function Turn({ page }: { page: PiecePageData }) {
+  const { row, round, decision, plan } = page;
+  const { now } = useClock();
+  const asked = round?.seats.filter((seat) => seat.status === "open").map((seat) => (seat.for ? `${seat.person} for ${seat.for}` : seat.person)) ?? [];
+  const flags = round?.seats.flatMap((seat) => (seat.flag ? [seat.flag] : [])) ?? [];
+  const whose = decision && !decision.decided ? `Your turn${decision.for ? `, for ${decision.for}` : ""}` : asked.length > 0 ? `${asked.join(", ")} to decide` : row.stateKind === "live" ? "Live" : row.stateKind === "writing" ? `With ${row.author}` : `In ${row.state}`;
+  const rule = round && { any: "the first answer decides", all: "all must approve", count: `${round.count} approvals are asked`, "in-order": "one after another" }[round.rule];
+  return (
+    <>
+      <b className="font-semibold">{whose}</b> since <When at={row.since} />
+      {row.dueAt && (
+        <>
+          , <span className={row.dueAt < now ? "font-semibold text-red" : ""}>due <When at={row.dueAt} /></span>
+        </>
+      )}
+      {rule && `; ${rule}`}.{flags.map((flag) => ` ${flag}.`)}
+      {plan?.status === "planned" ? (
+        <>
+          {" "}
+          Goes live <When at={plan.at} />.
+        </>
+      ) : (
+        row.publishAt && (
+          <>
+            {" "}
+            Wished for <When at={row.publishAt} />.
+          </>
+        )
+      )}
+      {row.live && row.stateKind !== "live" && " Readers see the released version until this one is released."}
+      {row.private && " Only you see it until it is sent."}
+    </>
+  );
+}
+
+function Saved({ page, draft }: { page: PiecePageData; draft: Draft }) {
+  const { zone } = useClock();
+  const { state } = draft;
+  if (!page.editable) return <>saved by {page.version.author}, <When at={page.version.at} /></>;
+  if (state.kind === "saved") return <>saved {sayTime(state.at ?? page.version.at, zone)}</>;
+  if (state.kind === "kept") return <b className="text-red">not saved: {state.reason}, kept here</b>;
+  if (state.kind === "refused") return <b className="text-red">not saved, kept here</b>;
+  return <>saving …</>;
+}

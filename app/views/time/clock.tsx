@@ -1,0 +1,42 @@
+import { useRouteLoaderData } from "react-router";
+import { sayDate, sayDue, sayExactly, sayInstant } from "#core/time/words.ts";
+
+/** The time a page was made and the zone it speaks in. */
+export interface Clock {
+  now: number;
+  zone: string;
+}
+
+/** The clock of the page in view: the workshop's or the reader site's. */
+export function useClock(): Clock {
+  const frame = useRouteLoaderData("routes/frame") as { clock: Clock } | undefined;
+  const reader = useRouteLoaderData("routes/reader") as { clock: Clock } | undefined;
+  const clock = frame?.clock ?? reader?.clock;
+  if (!clock) throw new Error("this page has no clock");
+  return clock;
+}
+
+/** An instant as a person says it, exact on hover. */
+export function When({ at, dateOnly = false }: { at: number; dateOnly?: boolean }) {
+  const { zone, now } = useClock();
+  return (
+    <time dateTime={new Date(at).toISOString()} title={sayExactly(at, zone)}>
+      {dateOnly ? sayDate(at, zone, now) : sayInstant(at, zone, now)}
+    </time>
+  );
+}
+
+/** How far a due date is, with the date below; red when it has passed. */
+export function Due({ at }: { at: number | null }) {
+  const { now } = useClock();
+  if (at === null) return <span className="text-13 text-rail">no due date</span>;
+  const late = at < now;
+  return (
+    <span className={`block text-13 ${late ? "text-red" : ""}`}>
+      <b className="block font-semibold">{sayDue(at, now)}</b>
+      <span className={late ? "" : "text-rail"}>
+        due <When at={at} />
+      </span>
+    </span>
+  );
+}
