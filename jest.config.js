@@ -2,14 +2,28 @@
 const shared = {
   extensionsToTreatAsEsm: [".ts", ".tsx"],
   transform: {
-    "^.+\\.tsx?$": ["@swc/jest", { jsc: { parser: { syntax: "typescript", tsx: true }, target: "es2022", transform: { react: { runtime: "automatic" } } } }],
+    "^.+\\.tsx?$": [
+      "@swc/jest",
+      {
+        jsc: {
+          parser: { syntax: "typescript", tsx: true },
+          target: "es2022",
+          transform: { react: { runtime: "automatic" } },
+        },
+      },
+    ],
   },
   testEnvironment: "node",
 };
 
 export default {
   projects: [
-    { ...shared, displayName: "unit", roots: ["<rootDir>/core", "<rootDir>/cli", "<rootDir>/app", "<rootDir>/server"], testMatch: ["**/*.test.ts?(x)"] },
+    {
+      ...shared,
+      displayName: "unit",
+      roots: ["<rootDir>/core", "<rootDir>/cli", "<rootDir>/app", "<rootDir>/server"],
+      testMatch: ["**/*.test.ts?(x)"],
+    },
     {
       ...shared,
       displayName: "server",

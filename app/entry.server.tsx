@@ -8,7 +8,13 @@ import { isDatabaseGone } from "#server/db/client.ts";
 const PATIENCE = 5_000;
 
 /** Renders a page to a stream; to crawlers only when it is whole. */
-export default function handleRequest(request: Request, status: number, headers: Headers, entry: EntryContext, context: AppLoadContext): Promise<Response> {
+export default function handleRequest(
+  request: Request,
+  status: number,
+  headers: Headers,
+  entry: EntryContext,
+  context: AppLoadContext,
+): Promise<Response> {
   return new Promise((resolve, reject) => {
     const whole = isbot(request.headers.get("user-agent") ?? "");
     let begun = false;
@@ -20,14 +26,18 @@ export default function handleRequest(request: Request, status: number, headers:
       resolve(new Response(createReadableStreamFromReadable(body), { status, headers }));
       pipe(body);
     };
-    const { pipe, abort } = renderToPipeableStream(<ServerRouter context={entry} url={request.url} nonce={context.nonce} />, {
-      nonce: context.nonce,
-      [whole ? "onAllReady" : "onShellReady"]: answer,
-      onShellError: reject,
-      onError: (error) => {
-        if (begun) console.error(JSON.stringify({ level: "error", requestId: context.requestId, message: String(error) }));
+    const { pipe, abort } = renderToPipeableStream(
+      <ServerRouter context={entry} url={request.url} nonce={context.nonce} />,
+      {
+        nonce: context.nonce,
+        [whole ? "onAllReady" : "onShellReady"]: answer,
+        onShellError: reject,
+        onError: (error) => {
+          if (begun)
+            console.error(JSON.stringify({ level: "error", requestId: context.requestId, message: String(error) }));
+        },
       },
-    });
+    );
     setTimeout(abort, PATIENCE);
   });
 }
@@ -35,5 +45,11 @@ export default function handleRequest(request: Request, status: number, headers:
 /** Logs what a loader or action threw, under the request's id; an answer thrown on purpose is none of it. */
 export const handleError: HandleErrorFunction = (error, { request, context }) => {
   if (request.signal.aborted || isDatabaseGone(error)) return;
-  console.error(JSON.stringify({ level: "error", requestId: context.requestId, message: error instanceof Error ? error.stack : String(error) }));
+  console.error(
+    JSON.stringify({
+      level: "error",
+      requestId: context.requestId,
+      message: error instanceof Error ? error.stack : String(error),
+    }),
+  );
 };

@@ -25,7 +25,10 @@ export interface FormAnswer {
 }
 
 /** Reads a form by its schema. */
-export function readForm<S extends z.ZodType>(schema: S, form: FormData): { values: z.output<S> } | { fields: Record<string, string> } {
+export function readForm<S extends z.ZodType>(
+  schema: S,
+  form: FormData,
+): { values: z.output<S> } | { fields: Record<string, string> } {
   const entries = [...new Set(form.keys())].map((key) => {
     const all = form.getAll(key);
     return [key, key.endsWith("[]") ? all : all.at(-1)] as const;
@@ -39,7 +42,8 @@ export function readForm<S extends z.ZodType>(schema: S, form: FormData): { valu
 export const answered = (intent: string): FormAnswer => ({ intent, refusal: null, fields: {} });
 
 /** A form's fields that were not understood, sent back to it. */
-export const misread = (intent: string, fields: Record<string, string>) => data<FormAnswer>({ intent, refusal: null, fields }, { status: 422 });
+export const misread = (intent: string, fields: Record<string, string>) =>
+  data<FormAnswer>({ intent, refusal: null, fields }, { status: 422 });
 
 /**
  * Runs a command for a form: its refusal goes back to the form with what was typed left in place,
@@ -47,15 +51,24 @@ export const misread = (intent: string, fields: Record<string, string>) => data<
  *
  * @throws a 404 response where the command says there is no such thing
  */
-export async function runCommand<T>(intent: string, command: () => Promise<Result<T>>): Promise<{ value: T } | ReturnType<typeof data<FormAnswer>>> {
+export async function runCommand<T>(
+  intent: string,
+  command: () => Promise<Result<T>>,
+): Promise<{ value: T } | ReturnType<typeof data<FormAnswer>>> {
   try {
     const result = await command();
     if (result.ok) return { value: result.value };
     if (result.refusal.code === "not-found") throw notFound();
-    return data<FormAnswer>({ intent, refusal: result.refusal, fields: {} }, { status: result.refusal.code === "stale" ? 409 : 422 });
+    return data<FormAnswer>(
+      { intent, refusal: result.refusal, fields: {} },
+      { status: result.refusal.code === "stale" ? 409 : 422 },
+    );
   } catch (error) {
     if (!isDatabaseGone(error)) throw error;
-    const refusal = { code: "away", sentence: "The database does not answer. What you wrote is kept here; try again in a moment." };
+    const refusal = {
+      code: "away",
+      sentence: "The database does not answer. What you wrote is kept here; try again in a moment.",
+    };
     return data<FormAnswer>({ intent, refusal, fields: {} }, { status: 503 });
   }
 }

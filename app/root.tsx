@@ -1,5 +1,14 @@
-import { type ReactNode } from "react";
-import { isRouteErrorResponse, Links, Meta, Outlet, Scripts, ScrollRestoration, useRouteError, useRouteLoaderData } from "react-router";
+import type { ReactNode } from "react";
+import {
+  isRouteErrorResponse,
+  Links,
+  Meta,
+  Outlet,
+  Scripts,
+  ScrollRestoration,
+  useRouteError,
+  useRouteLoaderData,
+} from "react-router";
 import type { Route } from "./+types/root.ts";
 import "./app.css";
 
@@ -38,8 +47,14 @@ export function ErrorBoundary() {
   const [heading, sentence] = missing
     ? ["There is nothing here", "The address is not right, or what it names is not for you to see."]
     : away
-      ? ["Elenco is away for a moment", "The database does not answer. Nothing you saved is lost; try again in a moment."]
-      : ["Something is wrong on our side", "Nothing you saved is lost. Try again; if it stays, pass the number below on."];
+      ? [
+          "Elenco is away for a moment",
+          "The database does not answer. Nothing you saved is lost; try again in a moment.",
+        ]
+      : [
+          "Something is wrong on our side",
+          "Nothing you saved is lost. Try again; if it stays, pass the number below on.",
+        ];
   return (
     <main className="mx-auto mt-[15vh] max-w-xl px-5">
       <h1>{heading}</h1>

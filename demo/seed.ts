@@ -1,10 +1,23 @@
 import { eq, lt, sql } from "drizzle-orm";
-import { localDate } from "#core/time/local.ts";
 import { READY_ROLES } from "#core/access/permissions.ts";
-import { hashPassword } from "#server/people/sign-in.ts";
+import { localDate } from "#core/time/local.ts";
 import type { Database } from "#server/db/client.ts";
 import { newId } from "#server/db/schema/columns.ts";
-import { absence, accessGrant, clock, kind, notice, outbox, person, publication, role, rolePermission, section, workflow } from "#server/db/schema/index.ts";
+import {
+  absence,
+  accessGrant,
+  clock,
+  kind,
+  notice,
+  outbox,
+  person,
+  publication,
+  role,
+  rolePermission,
+  section,
+  workflow,
+} from "#server/db/schema/index.ts";
+import { hashPassword } from "#server/people/sign-in.ts";
 import { bindWorkflow, importWorkflow } from "#server/workflows/commands.ts";
 import type { Act } from "#server/write.ts";
 import { calendar, DEMO_PASSWORD, kinds, people, sections, workflowSource, workflows } from "./setting.ts";
@@ -27,7 +40,14 @@ export async function seedDemo(db: Database, seeding: Seeding): Promise<void> {
   const now = seeding.start ? Date.parse(seeding.start) : Date.now();
   if (seeding.start) await db.insert(clock).values({ id: 1, ahead: now - Date.now() });
   const ids = await layDownSetting(db, now);
-  const act: Act = { db, personId: ids.person("ilda"), now: now - 330 * DAY, origin: "demo", requestId: "demo", baseUrl: seeding.baseUrl };
+  const act: Act = {
+    db,
+    personId: ids.person("ilda"),
+    now: now - 330 * DAY,
+    origin: "demo",
+    requestId: "demo",
+    baseUrl: seeding.baseUrl,
+  };
   for (const key of workflows) await importWorkflow(act, workflowSource(key));
   await bindAll(db, act, ids.section);
   if (seeding.bare) return;
@@ -50,24 +70,42 @@ async function layDownSetting(db: Database, now: number) {
   await db.insert(publication).values({ id: newId(), name: "Fontelba Trails", calendar });
   await db.insert(kind).values(kinds.map((one) => ({ id: id(kindIds)(one.key), ...one })));
   await db.insert(role).values(READY_ROLES.map(({ key, name }) => ({ id: id(roleIds)(key), key, name })));
-  await db.insert(rolePermission).values(READY_ROLES.flatMap((one) => one.permissions.map((permission) => ({ roleId: id(roleIds)(one.key), permission }))));
+  await db
+    .insert(rolePermission)
+    .values(
+      READY_ROLES.flatMap((one) => one.permissions.map((permission) => ({ roleId: id(roleIds)(one.key), permission }))),
+    );
   for (const [position, one] of sections.entries()) {
     const parent = newId();
     sectionIds.set(one.key, parent);
     await db.insert(section).values({ id: parent, key: one.key, name: one.name, position });
     for (const [place, child] of (one.below ?? []).entries()) {
       sectionIds.set(child.key, newId());
-      await db.insert(section).values({ id: id(sectionIds)(child.key), key: child.key, name: child.name, parentId: parent, position: place });
+      await db
+        .insert(section)
+        .values({ id: id(sectionIds)(child.key), key: child.key, name: child.name, parentId: parent, position: place });
     }
   }
-  for (const one of people) await db.insert(person).values({ id: id(personIds)(one.key), key: one.key, name: one.name, email: `${one.key}@fontelba.example`, passwordHash });
+  for (const one of people)
+    await db.insert(person).values({
+      id: id(personIds)(one.key),
+      key: one.key,
+      name: one.name,
+      email: `${one.key}@fontelba.example`,
+      passwordHash,
+    });
   for (const one of people.filter((candidate) => candidate.standIn)) {
-    await db.update(person).set({ standInId: id(personIds)(one.standIn as string) }).where(eq(person.id, id(personIds)(one.key)));
+    await db
+      .update(person)
+      .set({ standInId: id(personIds)(one.standIn as string) })
+      .where(eq(person.id, id(personIds)(one.key)));
   }
   const grants = people.flatMap((one) =>
     one.holds.map((held) => {
       const [roleKey, at] = held.split("@") as [string, string | undefined];
-      const scope = at ? { scope: "section" as const, scopeId: id(sectionIds)(at) } : { scope: "publication" as const, scopeId: null };
+      const scope = at
+        ? { scope: "section" as const, scopeId: id(sectionIds)(at) }
+        : { scope: "publication" as const, scopeId: null };
       return { id: newId(), personId: id(personIds)(one.key), roleId: id(roleIds)(roleKey), ...scope };
     }),
   );
@@ -79,13 +117,17 @@ async function layDownSetting(db: Database, now: number) {
 
 async function bindAll(db: Database, act: Act, sectionId: (key: string) => string): Promise<void> {
   const rows = await db.select({ id: workflow.id, key: workflow.key }).from(workflow);
-  const bind = (at: string | null, key: string) => bindWorkflow(act, { sectionId: at, workflowId: rows.find((row) => row.key === key)?.id ?? null });
+  const bind = (at: string | null, key: string) =>
+    bindWorkflow(act, { sectionId: at, workflowId: rows.find((row) => row.key === key)?.id ?? null });
   await bind(null, "straight-out");
   for (const one of sections) if (one.workflow) await bind(sectionId(one.key), one.workflow);
 }
 
 /** The past year's mail has long been delivered and its notices read; only the last days' are fresh. */
 async function quieten(db: Database, now: number): Promise<void> {
-  await db.update(notice).set({ readAt: sql`${notice.at}` }).where(lt(notice.at, now - 2 * DAY));
+  await db
+    .update(notice)
+    .set({ readAt: sql`${notice.at}` })
+    .where(lt(notice.at, now - 2 * DAY));
   await db.update(outbox).set({ status: "sent", sentAt: sql`${outbox.nextAt}`, attempts: 1 });
 }

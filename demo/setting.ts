@@ -7,8 +7,27 @@ import type { Calendar } from "#core/time/calendar.ts";
 /** Fontelba Trails, an invented publication: its calendar, sections, kinds and people. */
 export const calendar: Calendar = {
   timeZone: "Europe/Rome",
-  week: Object.fromEntries(["mon", "tue", "wed", "thu", "fri"].map((day) => [day, [["09:00", "13:00"], ["14:00", "17:30"]]])) as Calendar["week"],
-  closed: ["2026-01-01", "2026-01-06", "2026-04-06", "2026-06-02", "2026-08-15", "2026-12-08", "2026-12-25", "2027-01-01", "2027-01-06", "2027-03-29"],
+  week: Object.fromEntries(
+    ["mon", "tue", "wed", "thu", "fri"].map((day) => [
+      day,
+      [
+        ["09:00", "13:00"],
+        ["14:00", "17:30"],
+      ],
+    ]),
+  ) as Calendar["week"],
+  closed: [
+    "2026-01-01",
+    "2026-01-06",
+    "2026-04-06",
+    "2026-06-02",
+    "2026-08-15",
+    "2026-12-08",
+    "2026-12-25",
+    "2027-01-01",
+    "2027-01-06",
+    "2027-03-29",
+  ],
   special: [],
 };
 
@@ -46,9 +65,26 @@ export const sections: DemoSection[] = [
   },
 ];
 
-const line = (key: string, name: string, more: Partial<Field> = {}): Field => ({ key, name, type: "line", required: false, ...more });
-const body = (name: string, guidance: string, limits: Partial<Field>): Field => ({ key: "body", name, type: "manuscript", guidance, required: true, ...limits });
-const standfirst = line("standfirst", "Standfirst", { guidance: "What the walk is, in one breath.", required: true, maxWords: 40 });
+const line = (key: string, name: string, more: Partial<Field> = {}): Field => ({
+  key,
+  name,
+  type: "line",
+  required: false,
+  ...more,
+});
+const body = (name: string, guidance: string, limits: Partial<Field>): Field => ({
+  key: "body",
+  name,
+  type: "manuscript",
+  guidance,
+  required: true,
+  ...limits,
+});
+const standfirst = line("standfirst", "Standfirst", {
+  guidance: "What the walk is, in one breath.",
+  required: true,
+  maxWords: 40,
+});
 
 export const kinds: { key: string; name: string; fields: Field[] }[] = [
   {
@@ -69,15 +105,28 @@ export const kinds: { key: string; name: string; fields: Field[] }[] = [
   {
     key: "hut-page",
     name: "Hut page",
-    fields: [standfirst, body("The hut", "Beds, meals, ways up.", { minWords: 60, maxWords: 500 }), line("weeks", "Opening weeks", { required: true }), line("beds", "Beds", { required: true })],
+    fields: [
+      standfirst,
+      body("The hut", "Beds, meals, ways up.", { minWords: 60, maxWords: 500 }),
+      line("weeks", "Opening weeks", { required: true }),
+      line("beds", "Beds", { required: true }),
+    ],
   },
   {
     key: "safety-notice",
     name: "Safety notice",
-    fields: [body("Notice", "What is closed, since when, which way round.", { maxWords: 150 }), line("valid-from", "Valid from", { required: true }), line("valid-until", "Valid until")],
+    fields: [
+      body("Notice", "What is closed, since when, which way round.", { maxWords: 150 }),
+      line("valid-from", "Valid from", { required: true }),
+      line("valid-until", "Valid until"),
+    ],
   },
   { key: "bulletin-item", name: "Bulletin item", fields: [body("Item", "A few lines for members.", { maxWords: 90 })] },
-  { key: "feature", name: "Feature", fields: [standfirst, body("Text", "A long read.", { minWords: 1200, maxWords: 2500 })] },
+  {
+    key: "feature",
+    name: "Feature",
+    fields: [standfirst, body("Text", "A long read.", { minWords: 1200, maxWords: 2500 })],
+  },
 ];
 
 interface DemoPerson {
@@ -109,4 +158,11 @@ export function workflowSource(key: string): string {
   return readFileSync(path.join(path.dirname(fileURLToPath(import.meta.url)), "workflows", `${key}.json`), "utf8");
 }
 
-export const workflows = ["route-guide", "safety-notice", "bulletin-item", "hut-page", "magazine-feature", "straight-out"];
+export const workflows = [
+  "route-guide",
+  "safety-notice",
+  "bulletin-item",
+  "hut-page",
+  "magazine-feature",
+  "straight-out",
+];

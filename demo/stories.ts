@@ -1,4 +1,5 @@
 import { and, eq } from "drizzle-orm";
+import type { Result } from "#core/refusal.ts";
 import { arriveBy, due } from "#core/time/due.ts";
 import { type State, stateOf, transitionOf, type Workflow } from "#core/workflow/document.ts";
 import { addComment, settleComment } from "#server/comments/commands.ts";
@@ -9,7 +10,6 @@ import { carryOut, planRelease } from "#server/releases/commands.ts";
 import { decide } from "#server/review/commands.ts";
 import { loadDocuments } from "#server/workflows/documents.ts";
 import type { Act } from "#server/write.ts";
-import type { Result } from "#core/refusal.ts";
 import { calendar } from "./setting.ts";
 import { type Chance, chance, content, pick, remark, returnNote, sendNote, title } from "./texts.ts";
 
@@ -92,17 +92,50 @@ function plots(stage: Stage): Plot[] {
       ...(i % 41 === 5 ? { turn: "revised" as const } : i === PIECES - 3 ? { turn: "parked" as const } : {}),
     };
   }).concat([
-    { kind: "hut-page", section: "huts", author: "noor", begins: working(stage.now - 9 * DAY), pace: 0.3, returns: 0, random: chance(5), title: "Rifugio Larice: winter opening", turn: "held" },
-    { kind: "route-guide", section: "winter", author: "tobia", begins: working(stage.now - 26 * DAY), pace: 0.5, returns: 2, random: chance(99), title: "Snowshoe loop at Prato Alto" },
+    {
+      kind: "hut-page",
+      section: "huts",
+      author: "noor",
+      begins: working(stage.now - 9 * DAY),
+      pace: 0.3,
+      returns: 0,
+      random: chance(5),
+      title: "Rifugio Larice: winter opening",
+      turn: "held",
+    },
+    {
+      kind: "route-guide",
+      section: "winter",
+      author: "tobia",
+      begins: working(stage.now - 26 * DAY),
+      pace: 0.5,
+      returns: 2,
+      random: chance(99),
+      title: "Snowshoe loop at Prato Alto",
+    },
   ]);
 }
 
 async function* tell(db: Database, stage: Stage, plot: Plot): Story {
   const { random } = plot;
-  const act = (personId: string, now: number): Act => ({ db, personId, now, origin: "demo", requestId: "demo", baseUrl: stage.baseUrl });
+  const act = (personId: string, now: number): Act => ({
+    db,
+    personId,
+    now,
+    origin: "demo",
+    requestId: "demo",
+    baseUrl: stage.baseUrl,
+  });
   const author = stage.person(plot.author);
   let now = yield plot.begins;
-  const made = expect(await createPiece(act(author, now), { sectionId: stage.section(plot.section), kindId: stage.kind(plot.kind), title: plot.title, private: false }));
+  const made = expect(
+    await createPiece(act(author, now), {
+      sectionId: stage.section(plot.section),
+      kindId: stage.kind(plot.kind),
+      title: plot.title,
+      private: false,
+    }),
+  );
   const text = content(plot.kind, plot.title, random);
   let returned = 0;
 
@@ -111,7 +144,12 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
     if (state.kind === "live" || state.kind === "closed" || state.kind === "parked") {
       if (state.kind !== "live" || plot.turn !== "revised" || row.firstLiveAt !== row.liveAt) return;
       now = yield working(Math.max(now, stage.now - 3 * DAY) + random() * DAY);
-      expect(await sendPiece(act(author, now), sending(row.revision, made.id, "revise", "The bridge is back; the way round can go.")));
+      expect(
+        await sendPiece(
+          act(author, now),
+          sending(row.revision, made.id, "revise", "The bridge is back; the way round can go."),
+        ),
+      );
       continue;
     }
     if (state.kind === "writing") {
@@ -122,10 +160,21 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
       const chosen = parked || step;
       if (!chosen) return;
       now = yield now + HOUR * (0.2 + random());
-      const reviewers = (stateOf(workflow, chosen.to).review?.seats ?? []).some((one) => "role" in one && one.pick === "sender") ? [stage.person(pick(["petra", "petra", "ansel"], random))] : [];
+      const reviewers = (stateOf(workflow, chosen.to).review?.seats ?? []).some(
+        (one) => "role" in one && one.pick === "sender",
+      )
+        ? [stage.person(pick(["petra", "petra", "ansel"], random))]
+        : [];
       const current = await where(db, made.id);
       const wish = row.publishAt === null && random() < 0.6 ? now + (8 + random() * 16) * DAY : null;
-      expect(await sendPiece(act(author, now), { ...sending(current.row.revision, made.id, chosen.key, sendNote(random)), reviewers, publishAt: wish && evening(wish), urgency: random() < 0.1 ? "urgent" : "normal" }));
+      expect(
+        await sendPiece(act(author, now), {
+          ...sending(current.row.revision, made.id, chosen.key, sendNote(random)),
+          reviewers,
+          publishAt: wish && evening(wish),
+          urgency: random() < 0.1 ? "urgent" : "normal",
+        }),
+      );
       continue;
     }
     if (state.review) {
@@ -139,23 +188,44 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
 
   async function write(suffix: string) {
     const { row } = await where(db, made.id);
-    const [last] = await db.select({ number: version.number }).from(version).where(eq(version.id, row.currentVersionId));
+    const [last] = await db
+      .select({ number: version.number })
+      .from(version)
+      .where(eq(version.id, row.currentVersionId));
     const fresh = content(plot.kind, plot.title, random);
     const next = last?.number === 1 ? text : { ...text, fields: { ...text.fields, body: fresh.fields.body as never } };
-    expect(await savePiece(act(author, now), { pieceId: made.id, baseVersion: last?.number ?? 1, content: { ...next, title: (plot.title + suffix).trim() } }));
+    expect(
+      await savePiece(act(author, now), {
+        pieceId: made.id,
+        baseVersion: last?.number ?? 1,
+        content: { ...next, title: (plot.title + suffix).trim() },
+      }),
+    );
     const open = await db.select({ id: comment.id }).from(comment).where(eq(comment.pieceId, made.id));
-    for (const one of open) if (random() < 0.8) await settleComment(act(author, now), { pieceId: made.id, commentId: one.id, settled: true });
+    for (const one of open)
+      if (random() < 0.8) await settleComment(act(author, now), { pieceId: made.id, commentId: one.id, settled: true });
   }
 
   async function review(state: State) {
-    const [open] = await db.select({ personId: seat.personId }).from(seat).where(and(eq(seat.pieceId, made.id), eq(seat.status, "open"))).limit(1);
+    const [open] = await db
+      .select({ personId: seat.personId })
+      .from(seat)
+      .where(and(eq(seat.pieceId, made.id), eq(seat.status, "open")))
+      .limit(1);
     if (!open) throw new Error(`nobody is asked in ${state.name} of ${plot.title}`);
     const { row } = await where(db, made.id);
     const [read] = await db.select({ hash: version.hash }).from(version).where(eq(version.id, row.currentVersionId));
     if (random() < 0.45) expect(await addComment(act(open.personId, now), { pieceId: made.id, body: remark(random) }));
     const back = returned < plot.returns && random() < 0.7;
     if (back) returned += 1;
-    expect(await decide(act(open.personId, now + HOUR / 4), { pieceId: made.id, versionHash: read?.hash ?? "", verdict: back ? "return" : "approve", note: back ? returnNote(random) : "" }));
+    expect(
+      await decide(act(open.personId, now + HOUR / 4), {
+        pieceId: made.id,
+        versionHash: read?.hash ?? "",
+        verdict: back ? "return" : "approve",
+        note: back ? returnNote(random) : "",
+      }),
+    );
   }
 
   async function* release(row: typeof piece.$inferSelect): Story {
@@ -165,26 +235,50 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
     const current = await where(db, made.id);
     const plannedAt = plot.turn === "held" ? working(stage.now - 5 * HOUR) : at;
     if (plannedAt <= now) return;
-    const plan = expect(await planRelease(act(stage.person("ilda"), now), { pieceId: made.id, revision: current.row.revision, at: plannedAt }));
+    const plan = expect(
+      await planRelease(act(stage.person("ilda"), now), {
+        pieceId: made.id,
+        revision: current.row.revision,
+        at: plannedAt,
+      }),
+    );
     if (plot.turn === "held") {
       now = yield plannedAt - HOUR;
       const [last] = await db.select().from(version).where(eq(version.id, current.row.currentVersionId));
       const changed = { ...text, fields: { ...text.fields, weeks: "26 December to 12 April" } };
-      expect(await savePiece(act(stage.person("ilda"), now), { pieceId: made.id, baseVersion: last?.number ?? 1, content: changed }));
+      expect(
+        await savePiece(act(stage.person("ilda"), now), {
+          pieceId: made.id,
+          baseVersion: last?.number ?? 1,
+          content: changed,
+        }),
+      );
     }
     now = yield plannedAt;
     expect(await carryOut({ ...act(author, now), personId: null, origin: "job releases" }, plan.id));
   }
 }
 
-async function where(db: Database, id: string): Promise<{ row: typeof piece.$inferSelect; state: State; workflow: Workflow }> {
+async function where(
+  db: Database,
+  id: string,
+): Promise<{ row: typeof piece.$inferSelect; state: State; workflow: Workflow }> {
   const [row] = await db.select().from(piece).where(eq(piece.id, id));
   if (!row) throw new Error("a story has lost its piece");
   const workflow = (await loadDocuments(db, [row.workflowRevisionId])).get(row.workflowRevisionId) as Workflow;
   return { row, workflow, state: stateOf(workflow, row.stateKey) };
 }
 
-const sending = (revision: number, pieceId: string, transition: string, note: string) => ({ pieceId, revision, transition, note, dueAt: null, publishAt: null, urgency: "normal" as const, reviewers: [] as string[] });
+const sending = (revision: number, pieceId: string, transition: string, note: string) => ({
+  pieceId,
+  revision,
+  transition,
+  note,
+  dueAt: null,
+  publishAt: null,
+  urgency: "normal" as const,
+  reviewers: [] as string[],
+});
 
 /** When work begun now is done at the plot's pace. */
 function spend(now: number, state: { take?: string | undefined }, plot: Plot): number {
@@ -198,6 +292,7 @@ const morning = (at: number) => due(calendar, Math.round(at), "1wh");
 const evening = (at: number) => due(calendar, Math.round(at), "0wd");
 
 function expect<T>(result: Result<T>): T {
-  if (!result.ok) throw new Error(`the demo was refused: ${result.refusal.sentence} ${result.refusal.missing?.join("; ") ?? ""}`);
+  if (!result.ok)
+    throw new Error(`the demo was refused: ${result.refusal.sentence} ${result.refusal.missing?.join("; ") ?? ""}`);
   return result.value;
 }

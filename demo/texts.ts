@@ -17,12 +17,81 @@ export type Chance = ReturnType<typeof chance>;
 /** One of a list. */
 export const pick = <T>(from: readonly T[], random: Chance): T => from[Math.floor(random() * from.length)] as T;
 
-const PLACES = ["Fontelba", "Pian Cerro", "Casere", "Prato Alto", "Larice", "Monte Sora", "Val Brenna", "Tre Fonti", "Colle Rosso", "Ponte Scuro", "Alpe Mirta", "Passo Grigio", "Lago Nero", "Torre Vella", "Rocca Doro"];
-const PATHS = ["The old salt road", "The mule track", "The charcoal burners' way", "The shepherds' traverse", "The ledge path", "The larch walk", "The mill path", "The border ridge", "The chapel round", "The long balcony"];
-const HUTS = ["Rifugio Larice", "Rifugio Casere", "Bivacco Sora", "Rifugio Tre Fonti", "Malga Mirta", "Rifugio Passo Grigio", "Bivacco Torre Vella", "Malga Prato Alto"];
-const HAPPENINGS = ["Iron bridge closed on the Sora path", "Rockfall above Ponte Scuro", "Snow bridges on the Passo Grigio", "Hornets at the Casere spring", "Forest works near Alpe Mirta", "Cable missing on the ledge of Torre Vella", "Ford impassable in Val Brenna", "Storm damage above Casere", "Grazing dogs at Prato Alto", "Avalanche track crosses the winter road"];
-const ITEMS = ["Members' walk on Sunday", "New hut stamps", "Lift runs until eight", "Path work day in Val Brenna", "Lost: a red rucksack", "Evening on old maps", "The bus to Casere", "Winter room keys", "A bench for Tre Fonti", "The spring is dry", "Snowshoe evening", "First frost on the lake"];
-const FEATURES = ["Why the lower lake freezes first", "The woman who marked four hundred kilometres", "A winter with the hut wardens", "What the salt traders left behind", "Where the old glacier stood", "The last mule of Casere", "Reading a slope", "Names on no map"];
+const PLACES = [
+  "Fontelba",
+  "Pian Cerro",
+  "Casere",
+  "Prato Alto",
+  "Larice",
+  "Monte Sora",
+  "Val Brenna",
+  "Tre Fonti",
+  "Colle Rosso",
+  "Ponte Scuro",
+  "Alpe Mirta",
+  "Passo Grigio",
+  "Lago Nero",
+  "Torre Vella",
+  "Rocca Doro",
+];
+const PATHS = [
+  "The old salt road",
+  "The mule track",
+  "The charcoal burners' way",
+  "The shepherds' traverse",
+  "The ledge path",
+  "The larch walk",
+  "The mill path",
+  "The border ridge",
+  "The chapel round",
+  "The long balcony",
+];
+const HUTS = [
+  "Rifugio Larice",
+  "Rifugio Casere",
+  "Bivacco Sora",
+  "Rifugio Tre Fonti",
+  "Malga Mirta",
+  "Rifugio Passo Grigio",
+  "Bivacco Torre Vella",
+  "Malga Prato Alto",
+];
+const HAPPENINGS = [
+  "Iron bridge closed on the Sora path",
+  "Rockfall above Ponte Scuro",
+  "Snow bridges on the Passo Grigio",
+  "Hornets at the Casere spring",
+  "Forest works near Alpe Mirta",
+  "Cable missing on the ledge of Torre Vella",
+  "Ford impassable in Val Brenna",
+  "Storm damage above Casere",
+  "Grazing dogs at Prato Alto",
+  "Avalanche track crosses the winter road",
+];
+const ITEMS = [
+  "Members' walk on Sunday",
+  "New hut stamps",
+  "Lift runs until eight",
+  "Path work day in Val Brenna",
+  "Lost: a red rucksack",
+  "Evening on old maps",
+  "The bus to Casere",
+  "Winter room keys",
+  "A bench for Tre Fonti",
+  "The spring is dry",
+  "Snowshoe evening",
+  "First frost on the lake",
+];
+const FEATURES = [
+  "Why the lower lake freezes first",
+  "The woman who marked four hundred kilometres",
+  "A winter with the hut wardens",
+  "What the salt traders left behind",
+  "Where the old glacier stood",
+  "The last mule of Casere",
+  "Reading a slope",
+  "Names on no map",
+];
 
 /** A title for a kind; `n` keeps titles of one kind apart. */
 export function title(kind: string, n: number, random: Chance): string {
@@ -31,7 +100,8 @@ export function title(kind: string, n: number, random: Chance): string {
     const to = PLACES[(n * 7 + 4) % PLACES.length] as string;
     return `${PATHS[n % PATHS.length]} from ${from} to ${from === to ? "Rocca Doro" : to}`;
   }
-  if (kind === "hut-page") return `${HUTS[n % HUTS.length]}: ${pick(["opening weeks and beds", "the way up and the way down", "what the winter room holds", "meals, beds and the key"], random)}`;
+  if (kind === "hut-page")
+    return `${HUTS[n % HUTS.length]}: ${pick(["opening weeks and beds", "the way up and the way down", "what the winter room holds", "meals, beds and the key"], random)}`;
   const list = kind === "safety-notice" ? HAPPENINGS : kind === "feature" ? FEATURES : ITEMS;
   const again = Math.floor(n / list.length);
   return `${list[n % list.length]}${again ? `, ${["once more", "a second look", "the follow-up"][again % 3]}` : ""}`;
@@ -82,7 +152,13 @@ const RETURNS = [
   "The hut has changed its weeks. I have put the new ones into a comment.",
 ];
 
-const SENDINGS = ["First full draft. The second half is new to me, please look closely.", "Distances measured again from the sawmill.", "Shortened to fit, please check nothing important went.", "As agreed on Monday.", "Hazards rewritten after the storm."];
+const SENDINGS = [
+  "First full draft. The second half is new to me, please look closely.",
+  "Distances measured again from the sawmill.",
+  "Shortened to fit, please check nothing important went.",
+  "As agreed on Monday.",
+  "Hazards rewritten after the storm.",
+];
 
 export const remark = (random: Chance) => pick(REMARKS, random);
 export const returnNote = (random: Chance) => pick(RETURNS, random);
@@ -104,7 +180,12 @@ export function content(kind: string, heading: string, random: Chance): Content 
       hazards: "Exposed for forty paces at the ledge; cabled.",
       access: "Bus to the sawmill, twice a day.",
     },
-    "hut-page": { standfirst, body: text(110), weeks: pick(["20 June to 4 October", "26 December to 6 April", "Weekends only"], random), beds: String(Math.round(8 + random() * 40)) },
+    "hut-page": {
+      standfirst,
+      body: text(110),
+      weeks: pick(["20 June to 4 October", "26 December to 6 April", "Weekends only"], random),
+      beds: String(Math.round(8 + random() * 40)),
+    },
     "safety-notice": { body: text(60), "valid-from": "today", "valid-until": "until further notice" },
     "bulletin-item": { body: text(45) },
     feature: { standfirst, body: text(1300) },
@@ -118,12 +199,21 @@ function manuscript(words: number, random: Chance): Manuscript {
   while (written < words) {
     const sentences: string[] = [];
     for (let i = 0; i < 4 && written < words; i++) {
-      const sentence = pick(SENTENCES, random).replace("{m}", String(Math.round(20 + random() * 40) * 10)).replace("{p}", pick(PLACES, random));
+      const sentence = pick(SENTENCES, random)
+        .replace("{m}", String(Math.round(20 + random() * 40) * 10))
+        .replace("{p}", pick(PLACES, random));
       if (sentences.includes(sentence)) continue;
       sentences.push(sentence);
       written += sentence.split(" ").length;
     }
-    if (blocks.length === 3) blocks.push({ type: "heading", attrs: { level: 2 }, content: [{ type: "text", text: pick(["The way up", "From the saddle", "Going down", "If the weather turns"], random) }] });
+    if (blocks.length === 3)
+      blocks.push({
+        type: "heading",
+        attrs: { level: 2 },
+        content: [
+          { type: "text", text: pick(["The way up", "From the saddle", "Going down", "If the weather turns"], random) },
+        ],
+      });
     blocks.push({ type: "paragraph", content: [{ type: "text", text: sentences.join(" ") }] });
   }
   return { type: "doc", content: blocks };

@@ -8,7 +8,10 @@ const RESULT = "build/server/index.js";
 /** Builds the application. Its output is shown only when it fails. */
 export function build(): void {
   try {
-    execFileSync("node_modules/.bin/react-router", ["build"], { stdio: "pipe", env: { ...process.env, NODE_ENV: "production" } });
+    execFileSync("node_modules/.bin/react-router", ["build"], {
+      stdio: "pipe",
+      env: { ...process.env, NODE_ENV: "production" },
+    });
   } catch (error) {
     const { stdout, stderr } = error as { stdout: Buffer; stderr: Buffer };
     console.error(`${stdout}${stderr}`);

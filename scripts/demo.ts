@@ -31,7 +31,12 @@ for (const signal of ["SIGINT", "SIGTERM"] as const) process.on(signal, () => vo
 try {
   if (process.argv.includes("--fresh")) await forget();
   maria = await startMariaDb(folder);
-  Object.assign(process.env, { DATABASE_URL: `${maria.url}elenco`, SESSION_SECRET: secret(), ELENCO_STANDINS: "true", LOG_LEVEL: process.env.LOG_LEVEL || "warn" });
+  Object.assign(process.env, {
+    DATABASE_URL: `${maria.url}elenco`,
+    SESSION_SECRET: secret(),
+    ELENCO_STANDINS: "true",
+    LOG_LEVEL: process.env.LOG_LEVEL || "warn",
+  });
   const config = readConfig();
   await createDatabase(config.DATABASE_URL);
   const db = connect(config.DATABASE_URL);

@@ -38,7 +38,11 @@ export async function startMariaDb(folder: string, options: Options = {}): Promi
 
   const asRoot = process.getuid?.() === 0 ? ["--user=root"] : [];
   if (!existsSync(path.join(data, "mysql"))) {
-    execFileSync("mariadb-install-db", ["--no-defaults", `--datadir=${data}`, "--auth-root-authentication-method=normal", "--skip-test-db", ...asRoot], { stdio: "ignore" });
+    execFileSync(
+      "mariadb-install-db",
+      ["--no-defaults", `--datadir=${data}`, "--auth-root-authentication-method=normal", "--skip-test-db", ...asRoot],
+      { stdio: "ignore" },
+    );
   }
   const port = await freePort();
   const log = openSync(path.join(home, "mariadb.log"), "a");
@@ -89,7 +93,8 @@ function leftRunning(pidFile: string, portFile: string) {
   return { pid, port: Number(readFileSync(portFile, "utf8")) };
 }
 
-const gone = (child: ChildProcess) => (child.exitCode === null ? undefined : `mariadbd ended with code ${child.exitCode}; see mariadb.log`);
+const gone = (child: ChildProcess) =>
+  child.exitCode === null ? undefined : `mariadbd ended with code ${child.exitCode}; see mariadb.log`;
 
 async function answers(url: string, broken: () => string | undefined) {
   for (let i = 0; i < 300; i++) {

@@ -22,7 +22,11 @@ if (!command) {
 installNodePackages();
 installDebianPackages(command.packages);
 
-const child = spawn(process.execPath, ["--disable-warning=ExperimentalWarning", "--import", "tsx", command.script, ...rest], { stdio: "inherit" });
+const child = spawn(
+  process.execPath,
+  ["--disable-warning=ExperimentalWarning", "--import", "tsx", command.script, ...rest],
+  { stdio: "inherit" },
+);
 for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => child.kill(signal));
 child.on("exit", (code, signal) => process.exit(signal ? 1 : code));
 
@@ -35,7 +39,10 @@ function installNodePackages() {
 }
 
 function sameVersions(marker) {
-  const versions = (file) => Object.entries(JSON.parse(readFileSync(file, "utf8")).packages ?? {}).filter(([at]) => at).map(([at, entry]) => `${at} ${entry.version}`);
+  const versions = (file) =>
+    Object.entries(JSON.parse(readFileSync(file, "utf8")).packages ?? {})
+      .filter(([at]) => at)
+      .map(([at, entry]) => `${at} ${entry.version}`);
   const wanted = new Set(versions("package-lock.json"));
   return versions(marker).every((entry) => wanted.has(entry));
 }

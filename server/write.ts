@@ -68,7 +68,8 @@ export async function write<T>(act: Act, work: (change: Change) => Promise<Resul
 
 async function once<T>(act: Act, tx: Transaction, work: (change: Change) => Promise<Result<T>>): Promise<Result<T>> {
   const actor = act.personId ? await loadHolder(tx, act.personId) : null;
-  if (act.personId && !actor?.active) throw new Rollback({ code: "ended", sentence: "Your access has ended. Ask the managing editor." });
+  if (act.personId && !actor?.active)
+    throw new Rollback({ code: "ended", sentence: "Your access has ended. Ask the managing editor." });
   const earlier = await firstAnswer(act, tx);
   if (earlier) return earlier as Result<T>;
 
@@ -83,7 +84,9 @@ async function once<T>(act: Act, tx: Transaction, work: (change: Change) => Prom
   });
   if (!result.ok) throw new Rollback(result.refusal);
   if (act.formKey && actor) {
-    await tx.insert(formAnswer).values({ key: act.formKey, personId: actor.id, answer: JSON.stringify(result), at: act.now });
+    await tx
+      .insert(formAnswer)
+      .values({ key: act.formKey, personId: actor.id, answer: JSON.stringify(result), at: act.now });
   }
   if (recorded.length > 0) {
     const seq = await appendToLedger(tx, act, recorded);

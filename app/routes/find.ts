@@ -1,6 +1,6 @@
 import { requireViewer } from "#app/request.ts";
-import { listPieces } from "#server/pieces/lists.ts";
 import { PLACES } from "#app/views/frame/places.ts";
+import { listPieces } from "#server/pieces/lists.ts";
 import { mayConfigure } from "#server/workflows/queries.ts";
 import type { Route } from "./+types/find.ts";
 
@@ -9,11 +9,17 @@ const MOST = 8;
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
   const words = (new URL(request.url).searchParams.get("q") ?? "").trim().slice(0, 100);
-  const places = PLACES.filter((place) => (!place.configure || mayConfigure(viewer)) && place.name.toLowerCase().includes(words.toLowerCase()));
+  const places = PLACES.filter(
+    (place) => (!place.configure || mayConfigure(viewer)) && place.name.toLowerCase().includes(words.toLowerCase()),
+  );
   const pieces = words === "" ? [] : (await listPieces(context.db, viewer, { words, show: "all" })).rows.slice(0, MOST);
   return {
     found: [
-      ...pieces.map((row) => ({ to: `/pieces/${row.slug}`, name: row.title, about: `${row.state} · ${row.section} · ${row.author}` })),
+      ...pieces.map((row) => ({
+        to: `/pieces/${row.slug}`,
+        name: row.title,
+        about: `${row.state} · ${row.section} · ${row.author}`,
+      })),
       ...places.map((place) => ({ to: place.to, name: place.name, about: place.about })),
     ],
   };

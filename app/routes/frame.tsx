@@ -40,7 +40,10 @@ export default function Frame({ loaderData }: Route.ComponentProps) {
           one moment …
         </span>
         <Find />
-        <Link to="/notices" className={`ml-auto whitespace-nowrap text-13 sm:ml-0 ${unread ? "font-semibold text-blue" : ""}`}>
+        <Link
+          to="/notices"
+          className={`ml-auto whitespace-nowrap text-13 sm:ml-0 ${unread ? "font-semibold text-blue" : ""}`}
+        >
           {unread === 1 ? "1 notice" : `${unread || "No"} notices`}
         </Link>
         <details className="relative">
@@ -68,7 +71,10 @@ export default function Frame({ loaderData }: Route.ComponentProps) {
           </div>
         </details>
       </header>
-      <nav aria-label="Places" className="flex overflow-x-auto border-b border-rule md:block md:border-b-0 md:border-r md:py-4">
+      <nav
+        aria-label="Places"
+        className="flex overflow-x-auto border-b border-rule md:block md:border-b-0 md:border-r md:py-4"
+      >
         {PLACES.filter((place) => !place.configure || configure).map((place) => (
           <NavLink
             key={place.to}
@@ -79,7 +85,10 @@ export default function Frame({ loaderData }: Route.ComponentProps) {
           >
             {place.name}
             {place.to === "/turn" && turn.waiting > 0 && (
-              <span className={`text-13 ${turn.late ? "font-semibold text-red" : "text-rail"}`} title={turn.late ? `${turn.late} late` : undefined}>
+              <span
+                className={`text-13 ${turn.late ? "font-semibold text-red" : "text-rail"}`}
+                title={turn.late ? `${turn.late} late` : undefined}
+              >
                 {turn.waiting}
               </span>
             )}

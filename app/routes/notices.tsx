@@ -34,10 +34,17 @@ export default function Notices({ loaderData }: Route.ComponentProps) {
       {notices.length === 0 && <p className="text-rail">Nothing yet. What concerns you is told here and by mail.</p>}
       <ul className={notices.length ? "border-t border-ink" : ""}>
         {notices.map((one) => (
-          <li key={one.id} data-row className={`border-b border-rule py-2 focus-within:bg-wash ${one.readAt === null ? "" : "text-rail"}`}>
+          <li
+            key={one.id}
+            data-row
+            className={`border-b border-rule py-2 focus-within:bg-wash ${one.readAt === null ? "" : "text-rail"}`}
+          >
             <p className="flex justify-between gap-4">
               {one.slug ? (
-                <Link to={`/pieces/${one.slug}`} className={`hover:text-blue ${one.readAt === null ? "font-semibold" : ""}`}>
+                <Link
+                  to={`/pieces/${one.slug}`}
+                  className={`hover:text-blue ${one.readAt === null ? "font-semibold" : ""}`}
+                >
                   {one.headline}
                 </Link>
               ) : (
@@ -50,10 +57,13 @@ export default function Notices({ loaderData }: Route.ComponentProps) {
             {one.note && <p className="text-13">{one.note}</p>}
             {one.mailError && one.mail === "waiting" && (
               <p className="text-12 text-red">
-                Its mail has not left after {one.attempts} attempt{one.attempts === 1 ? "" : "s"}; next <When at={one.nextAt ?? one.at} />.
+                Its mail has not left after {one.attempts} attempt{one.attempts === 1 ? "" : "s"}; next{" "}
+                <When at={one.nextAt ?? one.at} />.
               </p>
             )}
-            {one.mail === "given-up" && <p className="text-12 text-red">Its mail could not be delivered: {one.mailError}</p>}
+            {one.mail === "given-up" && (
+              <p className="text-12 text-red">Its mail could not be delivered: {one.mailError}</p>
+            )}
           </li>
         ))}
       </ul>

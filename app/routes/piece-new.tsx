@@ -74,15 +74,23 @@ export default function NewPiece({ loaderData, actionData }: Route.ComponentProp
   const fields = actionData?.fields ?? {};
   const refused = actionData?.refusal;
   const error = (name: string) => fields[name] ?? (refused?.field === name ? refused.sentence : undefined);
-  if (kinds.length === 0) return <p className="p-6">No grant of yours lets you begin a piece. Ask the managing editor.</p>;
+  if (kinds.length === 0)
+    return <p className="p-6">No grant of yours lets you begin a piece. Ask the managing editor.</p>;
   return (
     <div className="max-w-lg px-4 py-5 md:px-6">
       <h1>New piece</h1>
       <Form method="post" encType="multipart/form-data" className="mt-5 space-y-4">
         <input type="hidden" name="formKey" value={formKey} />
-        {refused && !["kindId", "sectionId", "title"].includes(refused.field ?? "") && <Message more={refused.missing}>{refused.sentence}</Message>}
+        {refused && !["kindId", "sectionId", "title"].includes(refused.field ?? "") && (
+          <Message more={refused.missing}>{refused.sentence}</Message>
+        )}
         <div className="grid gap-4 sm:grid-cols-2">
-          <SelectField label="Kind" name="kindId" defaultValue={words.get("kind") ?? kinds[0]?.id} error={error("kindId")}>
+          <SelectField
+            label="Kind"
+            name="kindId"
+            defaultValue={words.get("kind") ?? kinds[0]?.id}
+            error={error("kindId")}
+          >
             {kinds.map((kind) => (
               <option key={kind.id} value={kind.id}>
                 {kind.name}
@@ -97,10 +105,30 @@ export default function NewPiece({ loaderData, actionData }: Route.ComponentProp
             ))}
           </SelectField>
         </div>
-        <TextField label="Title" name="title" value={title} onChange={(event) => setTitle(event.target.value)} autoFocus error={error("title")} hint={title.length > TITLE_LIMIT / 2 ? `${title.length} of ${TITLE_LIMIT} characters` : "It can change later. Left empty, the first heading of the file is taken."} />
-        <TextField label="Start from a Markdown file" name="file" type="file" accept=".md,.markdown,text/markdown,text/plain" error={error("file")} hint="Headings, lists, links, tables, emphasis and notes are kept." />
+        <TextField
+          label="Title"
+          name="title"
+          value={title}
+          onChange={(event) => setTitle(event.target.value)}
+          autoFocus
+          error={error("title")}
+          hint={
+            title.length > TITLE_LIMIT / 2
+              ? `${title.length} of ${TITLE_LIMIT} characters`
+              : "It can change later. Left empty, the first heading of the file is taken."
+          }
+        />
+        <TextField
+          label="Start from a Markdown file"
+          name="file"
+          type="file"
+          accept=".md,.markdown,text/markdown,text/plain"
+          error={error("file")}
+          hint="Headings, lists, links, tables, emphasis and notes are kept."
+        />
         <label className="flex items-center gap-2 text-13">
-          <input type="checkbox" name="private" value="yes" className="accent-blue" /> Only I see it until I first send it
+          <input type="checkbox" name="private" value="yes" className="accent-blue" /> Only I see it until I first send
+          it
         </label>
         <div className="flex gap-2">
           <Button look="go" disabled={busy}>

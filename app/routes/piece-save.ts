@@ -10,7 +10,11 @@ const schema = z.object({ pieceId: z.uuid(), baseVersion: z.int().min(1), conten
 export async function action({ context, request }: Route.ActionArgs) {
   const viewer = await requireViewer(context, request);
   const parsed = schema.safeParse(await request.json().catch(() => null));
-  if (!parsed.success) return data({ intent: "save", fields: {}, refusal: { code: "content", sentence: "The text did not arrive whole." } }, { status: 400 });
+  if (!parsed.success)
+    return data(
+      { intent: "save", fields: {}, refusal: { code: "content", sentence: "The text did not arrive whole." } },
+      { status: 400 },
+    );
   const done = await runCommand("save", () => savePiece(context.act(viewer.id), parsed.data));
   return "value" in done ? { ...answered("save"), saved: { ...done.value, at: context.now } } : done;
 }

@@ -3,10 +3,10 @@ import { data, redirect, useRevalidator, useSearchParams } from "react-router";
 import { v7 } from "uuid";
 import { z } from "zod";
 import { answered, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
+import { Comments } from "#app/views/piece/comments.tsx";
 import { useDraft } from "#app/views/piece/draft.ts";
 import { Fields } from "#app/views/piece/fields.tsx";
 import { Head } from "#app/views/piece/head.tsx";
-import { Comments } from "#app/views/piece/comments.tsx";
 import { Panel } from "#app/views/piece/panel.tsx";
 import { Passage } from "#app/views/piece/passage.tsx";
 import { Text } from "#app/views/piece/text.tsx";
@@ -45,14 +45,38 @@ const note = z.string().max(4000, "At most 4000 characters fit.").default("");
 /** Every form of the page: its schema, and the command it leads to. */
 const FORMS = {
   send: (viewer: Viewer) => ({
-    schema: z.object({ ...shared, revision, transition: z.string(), note, dueAt: moment(viewer.zone), publishAt: moment(viewer.zone), urgency: z.enum(["normal", "urgent"]).default("normal"), reviewers: z.array(z.uuid()).default([]) }),
+    schema: z.object({
+      ...shared,
+      revision,
+      transition: z.string(),
+      note,
+      dueAt: moment(viewer.zone),
+      publishAt: moment(viewer.zone),
+      urgency: z.enum(["normal", "urgent"]).default("normal"),
+      reviewers: z.array(z.uuid()).default([]),
+    }),
     run: sendPiece,
   }),
-  decide: () => ({ schema: z.object({ ...shared, versionHash: z.string(), verdict: z.enum(["approve", "return", "decline", "abstain"]), note }), run: decide }),
+  decide: () => ({
+    schema: z.object({
+      ...shared,
+      versionHash: z.string(),
+      verdict: z.enum(["approve", "return", "decline", "abstain"]),
+      note,
+    }),
+    run: decide,
+  }),
   comment: () => ({ schema: z.object({ ...shared, body: z.string() }), run: addComment }),
   settle: () => ({ schema: z.object({ ...shared, commentId: z.uuid(), settled: z.stringbool() }), run: settleComment }),
-  tick: () => ({ schema: z.object({ ...shared, position: z.coerce.number().int(), done: z.stringbool() }), run: tickPoint }),
-  plan: (viewer: Viewer) => ({ schema: z.object({ ...shared, revision, at: moment(viewer.zone) }), run: (act: Parameters<typeof planRelease>[0], plan: { pieceId: string; revision: number; at: number | null }) => planRelease(act, { ...plan, at: plan.at ?? 0 }) }),
+  tick: () => ({
+    schema: z.object({ ...shared, position: z.coerce.number().int(), done: z.stringbool() }),
+    run: tickPoint,
+  }),
+  plan: (viewer: Viewer) => ({
+    schema: z.object({ ...shared, revision, at: moment(viewer.zone) }),
+    run: (act: Parameters<typeof planRelease>[0], plan: { pieceId: string; revision: number; at: number | null }) =>
+      planRelease(act, { ...plan, at: plan.at ?? 0 }),
+  }),
   cancel: () => ({ schema: z.object({ ...shared, revision }), run: cancelRelease }),
 } as const;
 
@@ -71,13 +95,21 @@ export async function action({ context, request, params }: Route.ActionArgs) {
   return leaves ? redirect(`/pieces/${params.slug}`) : answered(intent);
 }
 
-export const meta: Route.MetaFunction = ({ loaderData }) => [{ title: `${(loaderData as { row?: { title: string } } | undefined)?.row?.title ?? "Piece"} · Elenco` }];
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${(loaderData as { row?: { title: string } } | undefined)?.row?.title ?? "Piece"} · Elenco` },
+];
 
 export default function Piece({ loaderData: page, actionData }: Route.ComponentProps) {
   return <PieceView key={page.row.id} page={page} answer={actionData ?? null} />;
 }
 
-function PieceView({ page, answer }: { page: Route.ComponentProps["loaderData"]; answer: Route.ComponentProps["actionData"] | null }) {
+function PieceView({
+  page,
+  answer,
+}: {
+  page: Route.ComponentProps["loaderData"];
+  answer: Route.ComponentProps["actionData"] | null;
+}) {
   const { revalidate } = useRevalidator();
   const latest = useRef(revalidate);
   latest.current = revalidate;
@@ -88,7 +120,9 @@ function PieceView({ page, answer }: { page: Route.ComponentProps["loaderData"];
   return (
     <div className="flex min-h-full flex-col">
       <Head page={page} draft={draft} />
-      {words.get("imported") && <p className="border-b border-rule bg-wash px-6 py-2 text-13">{words.get("imported")}</p>}
+      {words.get("imported") && (
+        <p className="border-b border-rule bg-wash px-6 py-2 text-13">{words.get("imported")}</p>
+      )}
       <div className="grid flex-1 grid-cols-[minmax(0,1fr)] lg:grid-cols-[196px_minmax(0,1fr)_316px]">
         <div className="order-2 border-rule px-4 py-4 md:px-6 lg:order-1 lg:border-r lg:pr-4">
           <Fields page={page} draft={draft} answer={answer} />
@@ -97,7 +131,9 @@ function PieceView({ page, answer }: { page: Route.ComponentProps["loaderData"];
           <Text page={page} draft={draft} />
         </div>
         <div className="order-3 space-y-6 border-rule bg-enamel px-4 py-4 lg:border-l">
-          {doing && <Panel key={doing} doing={doing} page={page} saving={draft.state.kind !== "saved"} answer={answer} />}
+          {doing && (
+            <Panel key={doing} doing={doing} page={page} saving={draft.state.kind !== "saved"} answer={answer} />
+          )}
           <Comments page={page} answer={answer} />
           <Passage entries={page.passage} />
         </div>

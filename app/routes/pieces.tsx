@@ -20,7 +20,11 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     show: show === "live" || show === "all" ? show : "flight",
     after: get("after"),
   };
-  const [page, choices, begin] = await Promise.all([listPieces(context.db, viewer, filter), filterChoices(context.db, viewer), beginnings(context.db, viewer)]);
+  const [page, choices, begin] = await Promise.all([
+    listPieces(context.db, viewer, filter),
+    filterChoices(context.db, viewer),
+    beginnings(context.db, viewer),
+  ]);
   return { ...page, choices, mayBegin: begin.kinds.length > 0 };
 }
 
@@ -36,23 +40,32 @@ export default function Pieces({ loaderData }: Route.ComponentProps) {
     <div className="px-4 py-5 md:px-6">
       <div className="flex flex-wrap items-start gap-3">
         <h1 className="mr-auto">
-          {total === 1 ? "One piece" : `${total || "No"} pieces`} <span className="text-15 font-normal text-rail">{SHOWN[words.get("show") ?? ""] ?? "in flight"}</span>
+          {total === 1 ? "One piece" : `${total || "No"} pieces`}{" "}
+          <span className="text-15 font-normal text-rail">{SHOWN[words.get("show") ?? ""] ?? "in flight"}</span>
         </h1>
         {mayBegin && <ButtonLink to="/pieces/new">New piece</ButtonLink>}
       </div>
       <Filters choices={choices} filtered={filtered} />
       {rows.length === 0 ? (
-        <p className="mt-6 text-rail">{filtered ? "Nothing fits these words." : "Nothing is in flight that you may see."}</p>
+        <p className="mt-6 text-rail">
+          {filtered ? "Nothing fits these words." : "Nothing is in flight that you may see."}
+        </p>
       ) : (
         <ul aria-label="Pieces" className="border-t border-ink">
           {rows.map((row) => (
-            <li key={row.id} data-row className="grid items-center gap-x-4 border-b border-rule py-1 focus-within:bg-wash sm:grid-cols-[minmax(0,1fr)_120px] lg:-mx-6 lg:grid-cols-[minmax(0,300px)_120px_minmax(0,1fr)_120px] lg:px-6">
+            <li
+              key={row.id}
+              data-row
+              className="grid items-center gap-x-4 border-b border-rule py-0.5 focus-within:bg-wash sm:grid-cols-[minmax(0,1fr)_120px] lg:-mx-6 lg:grid-cols-[minmax(0,300px)_124px_minmax(0,1fr)_148px] lg:px-6"
+            >
               <div className="min-w-0">
                 <Link to={`/pieces/${row.slug}`} className="block truncate font-semibold hover:text-blue">
                   {row.title}
                 </Link>
                 <p className="truncate text-13 text-rail">
-                  {[row.urgency === "urgent" && "urgent", row.private && "private", row.kind, row.author].filter(Boolean).join(" · ")}
+                  {[row.urgency === "urgent" && "urgent", row.private && "private", row.kind, row.author]
+                    .filter(Boolean)
+                    .join(" · ")}
                 </p>
               </div>
               <p className="narrow min-w-0 text-13">
@@ -62,7 +75,9 @@ export default function Pieces({ loaderData }: Route.ComponentProps) {
               <div className="hidden min-w-0 lg:block">
                 <Strip stops={row.stops} seats={row.seats} />
               </div>
-              <div className="hidden lg:block">{row.stateKind === "live" ? <span className="text-13 text-rail">live</span> : <Due at={row.dueAt} />}</div>
+              <div className="hidden lg:block">
+                {row.stateKind === "live" ? <span className="text-13 text-rail">live</span> : <Due at={row.dueAt} />}
+              </div>
             </li>
           ))}
         </ul>
@@ -89,7 +104,13 @@ function Filters({ choices, filtered }: { choices: Awaited<ReturnType<typeof fil
   const [words] = useSearchParams();
   const submit = useSubmit();
   const select = (name: string, every: string, options: { key: string; name: string }[]) => (
-    <select key={`${name}-${words.get(name)}`} name={name} aria-label={every} defaultValue={words.get(name) ?? ""} className="h-7 max-w-44 rounded border border-track bg-paper px-1 text-13">
+    <select
+      key={`${name}-${words.get(name)}`}
+      name={name}
+      aria-label={every}
+      defaultValue={words.get(name) ?? ""}
+      className="h-7 max-w-44 rounded border border-track bg-paper px-1 text-13"
+    >
       <option value="">{every}</option>
       {options.map((option) => (
         <option key={option.key} value={option.key}>
@@ -99,17 +120,41 @@ function Filters({ choices, filtered }: { choices: Awaited<ReturnType<typeof fil
     </select>
   );
   return (
-    <Form className="my-3 flex flex-wrap items-center gap-2 text-13" onChange={(event) => submit(event.currentTarget, { replace: true })}>
-      <input key={words.get("words")} type="search" name="words" aria-label="Words in the title" placeholder="Words in the title" defaultValue={words.get("words") ?? ""} onChange={(event) => event.stopPropagation()} className="h-7 w-44 rounded border border-track bg-paper px-2" />
+    <Form
+      className="my-3 flex flex-wrap items-center gap-2 text-13"
+      onChange={(event) => submit(event.currentTarget, { replace: true })}
+    >
+      <input
+        key={words.get("words")}
+        type="search"
+        name="words"
+        aria-label="Words in the title"
+        placeholder="Words in the title"
+        defaultValue={words.get("words") ?? ""}
+        onChange={(event) => event.stopPropagation()}
+        className="h-7 w-44 rounded border border-track bg-paper px-2"
+      />
       {select("show", "In flight", [
         { key: "live", name: "Live" },
         { key: "all", name: "All" },
       ])}
       {select("section", "Every section", choices.sections)}
-      {select("state", "Every state", choices.states.map((key) => ({ key, name: key.replaceAll("-", " ") })))}
+      {select(
+        "state",
+        "Every state",
+        choices.states.map((key) => ({ key, name: key.replaceAll("-", " ") })),
+      )}
       {select("author", "Every author", choices.authors)}
       <label className="flex items-center gap-1.5">
-        <input key={words.get("late")} type="checkbox" name="late" value="yes" defaultChecked={words.get("late") === "yes"} className="accent-blue" /> late only
+        <input
+          key={words.get("late")}
+          type="checkbox"
+          name="late"
+          value="yes"
+          defaultChecked={words.get("late") === "yes"}
+          className="accent-blue"
+        />{" "}
+        late only
       </label>
       <Button look="quiet">Show</Button>
       {filtered && (

@@ -7,11 +7,22 @@ import type { Route } from "./+types/read-piece.ts";
 export async function loader({ context, params }: Route.LoaderArgs) {
   const one = await readReleased(context.db, params.slug);
   if (!one) throw notFound();
-  const facts = one.fields.filter((field) => field.type === "line" && field.key !== "standfirst").flatMap((field) => {
-    const value = one.content.fields[field.key];
-    return typeof value === "string" && value ? [{ name: field.name, value }] : [];
-  });
-  return { title: one.content.title, standfirst: standfirst(one), html: bodyHtml(one), facts, author: one.author, section: one.section, liveAt: one.liveAt, firstLiveAt: one.firstLiveAt };
+  const facts = one.fields
+    .filter((field) => field.type === "line" && field.key !== "standfirst")
+    .flatMap((field) => {
+      const value = one.content.fields[field.key];
+      return typeof value === "string" && value ? [{ name: field.name, value }] : [];
+    });
+  return {
+    title: one.content.title,
+    standfirst: standfirst(one),
+    html: bodyHtml(one),
+    facts,
+    author: one.author,
+    section: one.section,
+    liveAt: one.liveAt,
+    firstLiveAt: one.firstLiveAt,
+  };
 }
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [{ title: loaderData?.title ?? "Read" }];

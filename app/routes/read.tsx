@@ -6,10 +6,20 @@ import type { Route } from "./+types/read.ts";
 
 export async function loader({ context }: Route.LoaderArgs) {
   const pieces = await listReleased(context.db);
-  return { pieces: pieces.map((one) => ({ slug: one.slug, title: one.content.title, standfirst: standfirst(one), section: one.section, liveAt: one.liveAt })) };
+  return {
+    pieces: pieces.map((one) => ({
+      slug: one.slug,
+      title: one.content.title,
+      standfirst: standfirst(one),
+      section: one.section,
+      liveAt: one.liveAt,
+    })),
+  };
 }
 
-export const meta: Route.MetaFunction = ({ matches }) => [{ title: (matches[1]?.loaderData as { publication?: string } | undefined)?.publication ?? "Read" }];
+export const meta: Route.MetaFunction = ({ matches }) => [
+  { title: (matches[1]?.loaderData as { publication?: string } | undefined)?.publication ?? "Read" },
+];
 
 export default function Read({ loaderData }: Route.ComponentProps) {
   const { pieces } = loaderData;

@@ -7,7 +7,10 @@ export async function loader({ context }: Route.LoaderArgs) {
   return { publication: name, clock: { now: context.now, zone } };
 }
 
-export const meta: Route.MetaFunction = () => [{ tagName: "link", rel: "alternate", type: "application/atom+xml", href: "/read/feed.atom" }, { tagName: "link", rel: "alternate", type: "application/feed+json", href: "/read/feed.json" }];
+export const meta: Route.MetaFunction = () => [
+  { tagName: "link", rel: "alternate", type: "application/atom+xml", href: "/read/feed.atom" },
+  { tagName: "link", rel: "alternate", type: "application/feed+json", href: "/read/feed.json" },
+];
 
 /** The reading page: quiet, in the publication's name, clearly not the workshop. */
 export default function Reader({ loaderData }: Route.ComponentProps) {

@@ -11,24 +11,42 @@ import { masthead } from "#server/reader/queries.ts";
 import type { Route } from "./+types/sign-in.ts";
 
 export async function loader({ context }: Route.LoaderArgs) {
-  const [{ name }, people] = await Promise.all([masthead(context.db), context.standIns ? listDemoPeople(context.db) : []]);
+  const [{ name }, people] = await Promise.all([
+    masthead(context.db),
+    context.standIns ? listDemoPeople(context.db) : [],
+  ]);
   return { publication: name, people };
 }
 
-const form = z.union([z.object({ person: z.uuid() }), z.object({ email: z.string().min(1, "Your mail address"), password: z.string().min(1, "Your password").max(1000) })]);
+const form = z.union([
+  z.object({ person: z.uuid() }),
+  z.object({ email: z.string().min(1, "Your mail address"), password: z.string().min(1, "Your password").max(1000) }),
+]);
 
 export async function action({ context, request }: Route.ActionArgs) {
   const read = readForm(form, await request.formData());
-  if ("fields" in read) return data({ intent: "sign-in", fields: {}, refusal: { code: "sign-in", sentence: "Give your mail address and your password." } }, { status: 422 });
+  if ("fields" in read)
+    return data(
+      {
+        intent: "sign-in",
+        fields: {},
+        refusal: { code: "sign-in", sentence: "Give your mail address and your password." },
+      },
+      { status: 422 },
+    );
   const { values } = read;
   const act = context.act(null);
   if ("person" in values && !context.standIns) throw data(null, { status: 404 });
-  const done = await runCommand("sign-in", () => ("person" in values ? openSession(act, values.person) : signIn(act, values.email, values.password, context.address)));
+  const done = await runCommand("sign-in", () =>
+    "person" in values ? openSession(act, values.person) : signIn(act, values.email, values.password, context.address),
+  );
   if (!("value" in done)) return done;
   const to = new URL(request.url).searchParams.get("to") ?? "/turn";
   const secure = context.baseUrl.startsWith("https:") ? "; Secure" : "";
   return redirect(/^\/(?![/\\])/.test(to) ? to : "/turn", {
-    headers: { "Set-Cookie": `${COOKIE}=${done.value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${SESSION_LENGTH / 1000}${secure}` },
+    headers: {
+      "Set-Cookie": `${COOKIE}=${done.value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${SESSION_LENGTH / 1000}${secure}`,
+    },
   });
 }
 

@@ -1,5 +1,5 @@
-import { Temporal } from "temporal-polyfill";
 import { Form, useNavigation } from "react-router";
+import { Temporal } from "temporal-polyfill";
 import { z } from "zod";
 import { answered, misread, notFound, readForm } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
@@ -20,7 +20,8 @@ export async function action({ context, request }: Route.ActionArgs) {
   if (!context.standIns) throw notFound();
   const read = readForm(schema, await request.formData());
   const length = "values" in read ? lengthOf(read.values.advance) : null;
-  if (length === null) return misread("advance", { advance: "Give a length such as PT3H or P2D, at most a year, never backwards." });
+  if (length === null)
+    return misread("advance", { advance: "Give a length such as PT3H or P2D, at most a year, never backwards." });
   await advanceClock(context.db, length);
   return answered("advance");
 }
@@ -57,7 +58,13 @@ export default function Clock({ loaderData, actionData }: Route.ComponentProps) 
         ))}
       </Form>
       <Form method="post" className="mt-4 flex max-w-72 items-end gap-2">
-        <TextField label="Or by a length of your own" name="advance" placeholder="PT45M" required error={actionData?.fields.advance} />
+        <TextField
+          label="Or by a length of your own"
+          name="advance"
+          placeholder="PT45M"
+          required
+          error={actionData?.fields.advance}
+        />
         <Button disabled={busy}>Move on</Button>
       </Form>
     </main>

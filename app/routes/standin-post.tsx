@@ -22,7 +22,9 @@ export default function Post({ loaderData }: Route.ComponentProps) {
           <li key={one.messageId} className="border-b border-rule py-3">
             <p className="flex flex-wrap justify-between gap-x-4 text-13 text-rail">
               <span>to {one.recipient}</span>
-              <time dateTime={new Date(one.at).toISOString()}>{new Date(one.at).toISOString().replace("T", " ").slice(0, 16)} UTC</time>
+              <time dateTime={new Date(one.at).toISOString()}>
+                {new Date(one.at).toISOString().replace("T", " ").slice(0, 16)} UTC
+              </time>
             </p>
             <h2 className="text-15!">{one.subject}</h2>
             <p className="mt-1 whitespace-pre-line break-words text-13">{linked(one.body)}</p>

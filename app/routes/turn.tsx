@@ -1,7 +1,7 @@
 import { requireViewer } from "#app/request.ts";
-import { useClock } from "#app/views/time/clock.tsx";
-import { TurnRow } from "#app/views/lists/turn-row.tsx";
 import { ButtonLink } from "#app/ui/button.tsx";
+import { TurnRow } from "#app/views/lists/turn-row.tsx";
+import { useClock } from "#app/views/time/clock.tsx";
 import { sayDate, sayInstant } from "#core/time/words.ts";
 import { beginnings, yourTurn } from "#server/pieces/lists.ts";
 import type { Route } from "./+types/turn.ts";
@@ -35,7 +35,17 @@ export default function YourTurn({ loaderData }: Route.ComponentProps) {
       <div className="flex flex-wrap items-start gap-3">
         <div className="mr-auto">
           <h1>{heading(mine.length)}</h1>
-          <p className="mt-1 text-13 text-rail">{mine.length === 0 ? (expected ? `You are free; ${expected}.` : "Nobody waits for you, and you wait for nobody.") : late === 0 ? "None is late." : late === 1 ? "One is late." : `${late} are late.`}</p>
+          <p className="mt-1 text-13 text-rail">
+            {mine.length === 0
+              ? expected
+                ? `You are free; ${expected}.`
+                : "Nobody waits for you, and you wait for nobody."
+              : late === 0
+                ? "None is late."
+                : late === 1
+                  ? "One is late."
+                  : `${late} are late.`}
+          </p>
         </div>
         {mayBegin && <ButtonLink to="/pieces/new">New piece</ButtonLink>}
       </div>
@@ -46,7 +56,9 @@ export default function YourTurn({ loaderData }: Route.ComponentProps) {
         <section className="mt-5">
           <h2 className="flex gap-2 border-b border-ink pb-1.5">
             You wait for others
-            <span className="font-normal text-rail">{[`${others.length} piece${others.length === 1 ? "" : "s"}`, expected].filter(Boolean).join(", ")}</span>
+            <span className="font-normal text-rail">
+              {[`${others.length} piece${others.length === 1 ? "" : "s"}`, expected].filter(Boolean).join(", ")}
+            </span>
           </h2>
           <ul>
             {others.map((row) => (
@@ -75,5 +87,16 @@ function Group({ name, red, rows }: { name: string; red: boolean; rows: Row[] })
   );
 }
 
-const NUMBERS = ["Nothing waits", "One piece waits", "Two pieces wait", "Three pieces wait", "Four pieces wait", "Five pieces wait", "Six pieces wait", "Seven pieces wait", "Eight pieces wait", "Nine pieces wait"];
+const NUMBERS = [
+  "Nothing waits",
+  "One piece waits",
+  "Two pieces wait",
+  "Three pieces wait",
+  "Four pieces wait",
+  "Five pieces wait",
+  "Six pieces wait",
+  "Seven pieces wait",
+  "Eight pieces wait",
+  "Nine pieces wait",
+];
 const heading = (count: number) => `${NUMBERS[count] ?? `${count} pieces wait`} on you`;

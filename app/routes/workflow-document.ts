@@ -8,6 +8,10 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   const document = mayConfigure(viewer) ? await exportWorkflow(context.db, params.key) : null;
   if (!document) throw notFound();
   return new Response(`${JSON.stringify(document, null, 2)}\n`, {
-    headers: { "Content-Type": "application/json; charset=utf-8", "Content-Disposition": `attachment; filename="${params.key}.json"`, "Cache-Control": "no-store" },
+    headers: {
+      "Content-Type": "application/json; charset=utf-8",
+      "Content-Disposition": `attachment; filename="${params.key}.json"`,
+      "Cache-Control": "no-store",
+    },
   });
 }

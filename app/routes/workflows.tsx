@@ -7,7 +7,13 @@ import { TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { WorkflowLine } from "#app/views/workflow/line.tsx";
 import { bindWorkflow, importWorkflow, WORKFLOW_BYTES } from "#server/workflows/commands.ts";
-import { listBindings, listWorkflows, mayConfigure, type SectionBinding, type WorkflowRow } from "#server/workflows/queries.ts";
+import {
+  listBindings,
+  listWorkflows,
+  mayConfigure,
+  type SectionBinding,
+  type WorkflowRow,
+} from "#server/workflows/queries.ts";
 import type { Route } from "./+types/workflows.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {
@@ -63,10 +69,19 @@ export default function Workflows({ loaderData, actionData }: Route.ComponentPro
             {actionData?.intent === "import" && refusal && <Message more={refusal.missing}>{refusal.sentence}</Message>}
             {actionData && "imported" in actionData && actionData.imported && (
               <p role="status" className="text-13">
-                {actionData.imported.changed ? `Revision ${actionData.imported.revision} of ${actionData.imported.key} is here. Choose below where it applies.` : `Nothing to bring in: ${actionData.imported.key} says the same already.`}
+                {actionData.imported.changed
+                  ? `Revision ${actionData.imported.revision} of ${actionData.imported.key} is here. Choose below where it applies.`
+                  : `Nothing to bring in: ${actionData.imported.key} says the same already.`}
               </p>
             )}
-            <TextField label="Workflow document (JSON)" type="file" name="file" accept=".json,application/json" error={actionData?.intent === "import" ? actionData.fields.file : undefined} hint="A document with a known key becomes its next revision; pieces in flight stay on theirs." />
+            <TextField
+              label="Workflow document (JSON)"
+              type="file"
+              name="file"
+              accept=".json,application/json"
+              error={actionData?.intent === "import" ? actionData.fields.file : undefined}
+              hint="A document with a known key becomes its next revision; pieces in flight stay on theirs."
+            />
             <Button look="go" disabled={busy}>
               {busy ? "Reading …" : "Bring in"}
             </Button>
@@ -80,7 +95,9 @@ export default function Workflows({ loaderData, actionData }: Route.ComponentPro
               <Binding key={one.id ?? ""} binding={one} workflows={workflows} />
             ))}
           </ul>
-          <p className="mt-2 text-12 text-rail">New pieces begin on the workflow that applies in their section; the nearest choice wins.</p>
+          <p className="mt-2 text-12 text-rail">
+            New pieces begin on the workflow that applies in their section; the nearest choice wins.
+          </p>
         </section>
       </aside>
     </div>
@@ -94,7 +111,8 @@ function Line({ row }: { row: WorkflowRow }) {
       <div className="flex flex-wrap items-baseline gap-x-3">
         <h2 className="text-19!">{row.name}</h2>
         <p className="mr-auto text-13 text-rail">
-          revision {row.revision} · {inFlight === 1 ? "1 piece" : `${inFlight || "no"} pieces`} in flight · {row.places.length ? row.places.join(", ") : "applies nowhere yet"}
+          revision {row.revision} · {inFlight === 1 ? "1 piece" : `${inFlight || "no"} pieces`} in flight ·{" "}
+          {row.places.length ? row.places.join(", ") : "applies nowhere yet"}
         </p>
         <a className="text-13 text-blue underline underline-offset-3" href={`/workflows/${row.key}/document`} download>
           Export
@@ -112,15 +130,34 @@ function Line({ row }: { row: WorkflowRow }) {
 function Binding({ binding, workflows }: { binding: SectionBinding; workflows: WorkflowRow[] }) {
   const submit = useSubmit();
   const applied = workflows.find((one) => one.id === binding.applies?.workflowId)?.name;
-  const inherits = binding.id === null ? "none" : `as in ${binding.applies && binding.workflowId === null ? binding.applies.from : "the section above"}`;
+  const inherits =
+    binding.id === null
+      ? "none"
+      : `as in ${binding.applies && binding.workflowId === null ? binding.applies.from : "the section above"}`;
   return (
     <li className="border-b border-rule py-1.5">
-      <Form method="post" className="flex items-center justify-between gap-2" onChange={(event) => submit(event.currentTarget, { method: "post" })}>
+      <Form
+        method="post"
+        className="flex items-center justify-between gap-2"
+        onChange={(event) => submit(event.currentTarget, { method: "post" })}
+      >
         <input type="hidden" name="intent" value="bind" />
         <input type="hidden" name="sectionId" value={binding.id ?? ""} />
-        <span className={`min-w-0 truncate text-13 ${["font-semibold", "", "pl-4", "pl-8"][Math.min(3, binding.depth)]}`}>{binding.name}</span>
-        <select key={binding.workflowId} name="workflowId" aria-label={`Workflow of ${binding.name}`} defaultValue={binding.workflowId ?? ""} className="narrow h-7 w-40 rounded border border-track bg-paper px-1 text-13">
-          <option value="">{binding.workflowId === null && applied && binding.id !== null ? `${applied}, ${inherits}` : inherits}</option>
+        <span
+          className={`min-w-0 truncate text-13 ${["font-semibold", "", "pl-4", "pl-8"][Math.min(3, binding.depth)]}`}
+        >
+          {binding.name}
+        </span>
+        <select
+          key={binding.workflowId}
+          name="workflowId"
+          aria-label={`Workflow of ${binding.name}`}
+          defaultValue={binding.workflowId ?? ""}
+          className="narrow h-7 w-40 rounded border border-track bg-paper px-1 text-13"
+        >
+          <option value="">
+            {binding.workflowId === null && applied && binding.id !== null ? `${applied}, ${inherits}` : inherits}
+          </option>
           {workflows.map((one) => (
             <option key={one.id} value={one.id}>
               {one.name}

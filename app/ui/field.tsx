@@ -1,6 +1,7 @@
 import { type ComponentProps, type ReactNode, useId } from "react";
 
-const box = "w-full rounded border border-track bg-paper px-2 text-15 text-ink placeholder:text-rail aria-invalid:border-red";
+const box =
+  "w-full rounded border border-track bg-paper px-2 text-15 text-ink placeholder:text-rail aria-invalid:border-red";
 
 interface Frame {
   label: string;
@@ -13,7 +14,12 @@ export function TextField({ label, hint, error, className = "", ...rest }: Frame
   const id = useId();
   return (
     <Framed id={id} label={label} hint={hint} error={error}>
-      <input id={id} className={`${box} h-8 ${rest.type === "file" ? "py-1" : ""} ${className}`} {...described(id, hint, error)} {...rest} />
+      <input
+        id={id}
+        className={`${box} h-8 ${rest.type === "file" ? "py-1" : ""} ${className}`}
+        {...described(id, hint, error)}
+        {...rest}
+      />
     </Framed>
   );
 }
@@ -23,13 +29,25 @@ export function TextArea({ label, hint, error, className = "", ...rest }: Frame 
   const id = useId();
   return (
     <Framed id={id} label={label} hint={hint} error={error}>
-      <textarea id={id} className={`${box} field-sizing-content min-h-16 py-1.5 ${className}`} {...described(id, hint, error)} {...rest} />
+      <textarea
+        id={id}
+        className={`${box} field-sizing-content min-h-16 py-1.5 ${className}`}
+        {...described(id, hint, error)}
+        {...rest}
+      />
     </Framed>
   );
 }
 
 /** A labelled choice of one. */
-export function SelectField({ label, hint, error, children, className = "", ...rest }: Frame & ComponentProps<"select">) {
+export function SelectField({
+  label,
+  hint,
+  error,
+  children,
+  className = "",
+  ...rest
+}: Frame & ComponentProps<"select">) {
   const id = useId();
   return (
     <Framed id={id} label={label} hint={hint} error={error}>

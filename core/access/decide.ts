@@ -52,7 +52,9 @@ export interface Target {
 export const MISSES = ["not-granted", "elsewhere", "expired", "own-only", "wrong-state"] as const;
 export type Miss = (typeof MISSES)[number];
 
-export type Answer = { allowed: true; through: Grant | "seat" | "authorship" } | { allowed: false; miss: Miss; nearest: Grant | null };
+export type Answer =
+  | { allowed: true; through: Grant | "seat" | "authorship" }
+  | { allowed: false; miss: Miss; nearest: Grant | null };
 
 /** The publication as a whole, for permissions that concern no piece. */
 export const PUBLICATION: Target = { sectionIds: [], kindId: null, piece: null };
@@ -72,9 +74,11 @@ export function can(person: Holder, permission: Permission, target: Target, now:
   const piece = target.piece;
   if (!person.active) return refusal("expired");
   if (piece?.private && piece.authorId !== person.id) return refusal("not-granted");
-  if (piece && permission === "piece.read" && piece.authorId === person.id) return { allowed: true, through: "authorship" };
+  if (piece && permission === "piece.read" && piece.authorId === person.id)
+    return { allowed: true, through: "authorship" };
   const seated = piece?.seatedIds.includes(person.id) || piece?.assigneeIds.includes(person.id);
-  if (seated && (permission === "piece.read" || permission === "piece.comment")) return { allowed: true, through: "seat" };
+  if (seated && (permission === "piece.read" || permission === "piece.comment"))
+    return { allowed: true, through: "seat" };
 
   let nearest: { miss: Miss; grant: Grant | null } = { miss: "not-granted", grant: null };
   for (const grant of person.grants) {
@@ -91,7 +95,8 @@ export function principalsOf(person: Holder, target: Target, now: number): Set<P
   if (target.piece?.authorId === person.id) principals.add("author");
   if (target.piece?.assigneeIds.includes(person.id)) principals.add("assignee");
   for (const grant of person.grants) {
-    if (covers(grant, target) && inForce(grant, now) && inWindow(grant, target)) principals.add(`role:${grant.roleKey}`);
+    if (covers(grant, target) && inForce(grant, now) && inWindow(grant, target))
+      principals.add(`role:${grant.roleKey}`);
   }
   return principals;
 }
@@ -127,7 +132,12 @@ function inWindow(grant: Grant, target: Target): boolean {
 }
 
 function stateAdmits(person: Holder, permission: Permission, target: Target, now: number): boolean {
-  const list = permission === "piece.read" ? target.piece?.viewers : permission === "piece.edit" ? target.piece?.editors : undefined;
+  const list =
+    permission === "piece.read"
+      ? target.piece?.viewers
+      : permission === "piece.edit"
+        ? target.piece?.editors
+        : undefined;
   if (!list || list.includes("anyone")) return true;
   const principals = principalsOf(person, target, now);
   return list.some((principal) => principals.has(principal));

@@ -34,11 +34,31 @@ const OWN: readonly Held[] = ["piece.read.own", "piece.edit.own", "piece.comment
 /** Ready-made roles for any team. */
 export const READY_ROLES: readonly ReadyRole[] = [
   { key: "chief", name: "Managing editor", permissions: Object.keys(PERMISSIONS) as Permission[] },
-  { key: "lead", name: "Section lead", permissions: ["piece.create", "piece.read", "piece.edit", "piece.comment", "piece.send", "review.decide", "piece.schedule"] },
+  {
+    key: "lead",
+    name: "Section lead",
+    permissions: [
+      "piece.create",
+      "piece.read",
+      "piece.edit",
+      "piece.comment",
+      "piece.send",
+      "review.decide",
+      "piece.schedule",
+    ],
+  },
   { key: "writer", name: "Writer", permissions: ["piece.create", ...OWN] },
   { key: "checker", name: "Route checker", permissions: ["piece.read", "piece.comment", "review.decide"] },
-  { key: "copy-editor", name: "Copy editor", permissions: ["piece.read", "piece.edit", "piece.comment", "review.decide"] },
+  {
+    key: "copy-editor",
+    name: "Copy editor",
+    permissions: ["piece.read", "piece.edit", "piece.comment", "review.decide"],
+  },
   { key: "safety", name: "Safety officer", permissions: ["piece.read", "piece.comment", "review.decide"] },
   { key: "picture-desk", name: "Picture desk", permissions: ["piece.read", "piece.comment"] },
-  { key: "web", name: "Web and releases", permissions: ["piece.read", "piece.comment", "piece.send", "piece.schedule", "piece.release"] },
+  {
+    key: "web",
+    name: "Web and releases",
+    permissions: ["piece.read", "piece.comment", "piece.send", "piece.schedule", "piece.release"],
+  },
 ];

@@ -62,7 +62,12 @@ export function judge(round: Round, decisions: readonly Decision[]): Outcome {
   return { kind: "open", openSeats: round.rule === "in-order" ? undecided.slice(0, 1) : undecided };
 }
 
-function settled(round: Round, seats: readonly SeatId[], spoken: ReadonlyMap<SeatId, Verdict>, last: Decision): Outcome | null {
+function settled(
+  round: Round,
+  seats: readonly SeatId[],
+  spoken: ReadonlyMap<SeatId, Verdict>,
+  last: Decision,
+): Outcome | null {
   if (last.verdict === "decline") return { kind: "declined", decidedBy: last.seat };
   if (last.verdict === "return") return { kind: "returned", decidedBy: last.seat };
   const said = [...spoken.values()];

@@ -33,7 +33,12 @@ export interface Seating {
  * @param chosen ids of the people the sender picked, for seats with `pick: "sender"`
  * @returns the seats in order, or why the choice cannot stand
  */
-export function seat(review: Review, people: readonly Candidate[], authorId: string, chosen: readonly string[]): Result<Seating[]> {
+export function seat(
+  review: Review,
+  people: readonly Candidate[],
+  authorId: string,
+  chosen: readonly string[],
+): Result<Seating[]> {
   const refusal = refuseChoice(review, people, authorId, chosen);
   if (refusal) return refuse(refusal);
   const seats: Seating[] = [];
@@ -53,13 +58,24 @@ export function seat(review: Review, people: readonly Candidate[], authorId: str
 }
 
 /** Those a sender may choose from for a seat, the least busy first; the absent are last and marked. */
-export function candidates(rule: SeatRule, people: readonly Candidate[], authorId: string, authorMayDecide: boolean): Candidate[] {
+export function candidates(
+  rule: SeatRule,
+  people: readonly Candidate[],
+  authorId: string,
+  authorMayDecide: boolean,
+): Candidate[] {
   return people
     .filter((person) => fills(rule, person) && (authorMayDecide || person.id !== authorId))
     .sort((a, b) => Number(a.away) - Number(b.away) || a.load - b.load || a.name.localeCompare(b.name));
 }
 
-function holders(rule: SeatRule, people: readonly Candidate[], authorId: string, authorMayDecide: boolean, chosen: readonly string[]): Candidate[] {
+function holders(
+  rule: SeatRule,
+  people: readonly Candidate[],
+  authorId: string,
+  authorMayDecide: boolean,
+  chosen: readonly string[],
+): Candidate[] {
   if ("person" in rule || rule.pick === "everyone") return people.filter((person) => fills(rule, person));
   const able = candidates(rule, people, authorId, authorMayDecide);
   if (rule.pick === "sender") return able.filter((person) => chosen.includes(person.id));
@@ -72,7 +88,8 @@ function fills(rule: SeatRule, person: Candidate): boolean {
 
 function occupy(person: Candidate, people: readonly Candidate[], authorId: string, authorMayDecide: boolean): Seating {
   const plain = { personId: person.id, forPersonId: null, voidReason: null, flag: null };
-  if (person.id === authorId && !authorMayDecide) return { ...plain, voidReason: "the author does not decide on their own piece" };
+  if (person.id === authorId && !authorMayDecide)
+    return { ...plain, voidReason: "the author does not decide on their own piece" };
   if (!person.away) return plain;
   const met = new Set([person.id]);
   let next = people.find((candidate) => candidate.id === person.standInId);
@@ -85,7 +102,12 @@ function occupy(person: Candidate, people: readonly Candidate[], authorId: strin
   return { ...plain, flag: `${person.name} is away and nobody stands in` };
 }
 
-function refuseChoice(review: Review, people: readonly Candidate[], authorId: string, chosen: readonly string[]): Refusal | null {
+function refuseChoice(
+  review: Review,
+  people: readonly Candidate[],
+  authorId: string,
+  chosen: readonly string[],
+): Refusal | null {
   const rules = review.seats.filter((rule) => "role" in rule && rule.pick === "sender");
   for (const rule of rules) {
     const able = candidates(rule, people, authorId, review.authorMayDecide);
@@ -96,9 +118,16 @@ function refuseChoice(review: Review, people: readonly Candidate[], authorId: st
       return { code: "reviewer-missing", field: "reviewers", sentence, who: able.map((person) => person.name) };
     }
   }
-  const allowed = rules.flatMap((rule) => candidates(rule, people, authorId, review.authorMayDecide).map((person) => person.id));
+  const allowed = rules.flatMap((rule) =>
+    candidates(rule, people, authorId, review.authorMayDecide).map((person) => person.id),
+  );
   const stranger = chosen.find((id) => !allowed.includes(id));
   if (stranger === undefined) return null;
   const who = people.find((person) => person.id === stranger)?.name ?? "That person";
-  return { code: "not-a-candidate", field: "reviewers", sentence: `${who} has no seat in this review.`, who: people.filter((person) => allowed.includes(person.id)).map((person) => person.name) };
+  return {
+    code: "not-a-candidate",
+    field: "reviewers",
+    sentence: `${who} has no seat in this review.`,
+    who: people.filter((person) => allowed.includes(person.id)).map((person) => person.name),
+  };
 }

@@ -34,13 +34,17 @@ export interface FieldProblem {
  * Reads content that a browser sent, by the fields of the piece's kind. What cannot be kept at all
  * is a problem; what is merely incomplete is not, since a draft may be (see `fieldProblems`).
  */
-export function readContent(fields: readonly Field[], json: unknown): { content: Content } | { problems: FieldProblem[] } {
+export function readContent(
+  fields: readonly Field[],
+  json: unknown,
+): { content: Content } | { problems: FieldProblem[] } {
   const shape = z.object({ title: z.string(), fields: z.record(z.string(), z.unknown()) }).safeParse(json);
   if (!shape.success) return { problems: [{ key: "title", sentence: "The text did not arrive whole." }] };
   const problems: FieldProblem[] = [];
   const title = shape.data.title.replace(/\s+/g, " ").trim();
   if (title === "") problems.push({ key: "title", sentence: "A piece needs a title." });
-  if (countCharacters(title) > TITLE_LIMIT) problems.push({ key: "title", sentence: `The title is longer than ${TITLE_LIMIT} characters.` });
+  if (countCharacters(title) > TITLE_LIMIT)
+    problems.push({ key: "title", sentence: `The title is longer than ${TITLE_LIMIT} characters.` });
   const content: Content = { title, fields: {} };
   for (const field of fields) {
     const value = shape.data.fields[field.key];
@@ -68,8 +72,10 @@ export function fieldProblems(fields: readonly Field[], content: Content): Field
     const words = wordsOf(content.fields[field.key]);
     const problem = (sentence: string) => [{ key: field.key, sentence }];
     if (words === 0) return field.required ? problem(`${field.name} is empty`) : [];
-    if (field.maxWords && words > field.maxWords) return problem(`${field.name} has ${words} words, at most ${field.maxWords} fit`);
-    if (field.minWords && words < field.minWords) return problem(`${field.name} has ${words} words, at least ${field.minWords} are wanted`);
+    if (field.maxWords && words > field.maxWords)
+      return problem(`${field.name} has ${words} words, at most ${field.maxWords} fit`);
+    if (field.minWords && words < field.minWords)
+      return problem(`${field.name} has ${words} words, at least ${field.minWords} are wanted`);
     return [];
   });
 }

@@ -14,7 +14,11 @@ export const manuscriptSchema = new Schema({
   nodes: {
     doc: { content: "block+" },
     paragraph: { content: "inline*", group: "block" },
-    heading: { content: "inline*", group: "block", attrs: { level: { default: 2, validate: (level) => oneOf([2, 3, 4], level) } } },
+    heading: {
+      content: "inline*",
+      group: "block",
+      attrs: { level: { default: 2, validate: (level) => oneOf([2, 3, 4], level) } },
+    },
     blockquote: { content: "block+", group: "block" },
     bulletList: { content: "listItem+", group: "block" },
     orderedList: { content: "listItem+", group: "block", attrs: { start: { default: 1, validate: "number" } } },
@@ -29,7 +33,10 @@ export const manuscriptSchema = new Schema({
     note: { inline: true, group: "inline", atom: true, attrs: { text: { validate: "string" } } },
   },
   marks: {
-    link: { attrs: { href: { validate: (href) => oneOf([true], typeof href === "string" && safeAddress(href)) } }, inclusive: false },
+    link: {
+      attrs: { href: { validate: (href) => oneOf([true], typeof href === "string" && safeAddress(href)) } },
+      inclusive: false,
+    },
     bold: {},
     italic: {},
   },
@@ -44,7 +51,8 @@ export const emptyManuscript = (): Manuscript => ({ type: "doc", content: [{ typ
  * @returns the manuscript, or a sentence that says why it is none
  */
 export function readManuscript(json: unknown): { manuscript: Manuscript } | { problem: string } {
-  if (JSON.stringify(json ?? null).length > LIMIT) return { problem: "The text is longer than two million characters." };
+  if (JSON.stringify(json ?? null).length > LIMIT)
+    return { problem: "The text is longer than two million characters." };
   try {
     const node = Node.fromJSON(manuscriptSchema, json);
     node.check();
@@ -71,7 +79,9 @@ export function toHtml(manuscript: Manuscript): string {
   const notes: string[] = [];
   const body = children(Node.fromJSON(manuscriptSchema, manuscript), notes);
   if (notes.length === 0) return body;
-  const items = notes.map((text, i) => `<li id="note-${i + 1}">${escapeHtml(text)} <a href="#note-ref-${i + 1}">back</a></li>`);
+  const items = notes.map(
+    (text, i) => `<li id="note-${i + 1}">${escapeHtml(text)} <a href="#note-ref-${i + 1}">back</a></li>`,
+  );
   return `${body}<ol class="notes">${items.join("")}</ol>`;
 }
 
@@ -126,7 +136,9 @@ function marked(html: string, mark: Mark): string {
 }
 
 function spans(attributes: Attrs): string {
-  return ["colspan", "rowspan"].map((name) => (Number(attributes[name]) > 1 ? ` ${name}="${Number(attributes[name])}"` : "")).join("");
+  return ["colspan", "rowspan"]
+    .map((name) => (Number(attributes[name]) > 1 ? ` ${name}="${Number(attributes[name])}"` : ""))
+    .join("");
 }
 
 function oneOf(allowed: unknown[], value: unknown) {

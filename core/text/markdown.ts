@@ -62,17 +62,22 @@ const parser = new MarkdownParser(manuscriptSchema, markdown, {
  */
 export function fromMarkdown(source: string): ImportedDraft {
   const notes = new Map<string, string>();
-  const text = source.replace(/^\uFEFF/, "").replace(/^\[\^([^\]\s]+)\]:[ \t]*(.+)$/gm, (_, key: string, words: string) => {
-    notes.set(key, words.trim());
-    return "";
-  });
+  const text = source
+    .replace(/^\uFEFF/, "")
+    .replace(/^\[\^([^\]\s]+)\]:[ \t]*(.+)$/gm, (_, key: string, words: string) => {
+      notes.set(key, words.trim());
+      return "";
+    });
   const node = parser.parse(text, { notes });
   const first = node.firstChild;
   const titled = first?.type.name === "heading" && /^\s*(#\s|[^\n]+\n=+\s*$)/m.test(text);
   const rest = titled ? node.cut(first.nodeSize) : node;
   return {
     title: titled ? first.textContent.slice(0, 200) : null,
-    manuscript: (rest.content.size > 0 ? rest : manuscriptSchema.node("doc", null, [manuscriptSchema.node("paragraph")])).toJSON(),
+    manuscript: (rest.content.size > 0
+      ? rest
+      : manuscriptSchema.node("doc", null, [manuscriptSchema.node("paragraph")])
+    ).toJSON(),
     leftOut: leftOut(text),
   };
 }
@@ -81,7 +86,9 @@ function leftOut(text: string): string[] {
   const pictures = text.match(/!\[[^\]]*\]\([^)]*\)/g)?.length ?? 0;
   const blocks = text.match(/^(```|~~~)/gm)?.length ?? 0;
   return [
-    ...(pictures ? [`${pictures === 1 ? "One picture was" : `${pictures} pictures were`} left out: add pictures in the editor.`] : []),
+    ...(pictures
+      ? [`${pictures === 1 ? "One picture was" : `${pictures} pictures were`} left out: add pictures in the editor.`]
+      : []),
     ...(blocks ? ["Blocks of code were kept as plain paragraphs."] : []),
   ];
 }

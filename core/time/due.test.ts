@@ -14,7 +14,8 @@ describe("the table of cases", () => {
     (row) => {
       const calendar = calendars[row.calendar] as Calendar;
       if (row.due) expect(new Date(due(calendar, instant(row.from), row.take))).toEqual(new Date(row.due));
-      if (row.arriveBy) expect(new Date(arriveBy(calendar, instant(row.from), row.take))).toEqual(new Date(row.arriveBy));
+      if (row.arriveBy)
+        expect(new Date(arriveBy(calendar, instant(row.from), row.take))).toEqual(new Date(row.arriveBy));
     },
   );
 });
@@ -26,7 +27,11 @@ describe("laws", () => {
     fc.integer({ min: 0, max: 12 }).map((n) => `${n}wd`),
     fc.integer({ min: 0, max: 120 }).map((n) => `${n / 2}wh`),
   );
-  const any = fc.oneof(working, fc.integer({ min: 0, max: 9 }).map((n) => `${n}d`), fc.constant("5h"));
+  const any = fc.oneof(
+    working,
+    fc.integer({ min: 0, max: 9 }).map((n) => `${n}d`),
+    fc.constant("5h"),
+  );
 
   test("what arrives by then is due in time, and a minute later it is not", () =>
     fc.assert(

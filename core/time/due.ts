@@ -26,9 +26,8 @@ export function due(calendar: Calendar, from: number, take: string): number {
     case "h":
       return from + amount * HOUR;
     case "d":
-      return Temporal.Instant.fromEpochMilliseconds(from)
-        .toZonedDateTimeISO(calendar.timeZone)
-        .add({ days: amount }).epochMilliseconds;
+      return Temporal.Instant.fromEpochMilliseconds(from).toZonedDateTimeISO(calendar.timeZone).add({ days: amount })
+        .epochMilliseconds;
     case "wd":
       return closeAfter(calendar, from, amount);
     case "wh":

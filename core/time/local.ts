@@ -7,7 +7,10 @@ export function localDate(at: number, zone: string): string {
 
 /** An instant as a form's local date and time, `2026-11-26T17:30`. */
 export function toLocalInput(at: number, zone: string): string {
-  return Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(zone).toPlainDateTime().toString({ smallestUnit: "minute" });
+  return Temporal.Instant.fromEpochMilliseconds(at)
+    .toZonedDateTimeISO(zone)
+    .toPlainDateTime()
+    .toString({ smallestUnit: "minute" });
 }
 
 /**

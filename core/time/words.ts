@@ -14,7 +14,8 @@ function format(zone: string, options: Intl.DateTimeFormatOptions): Intl.DateTim
   return found;
 }
 
-const localDate = (at: number, zone: string) => format(zone, { year: "numeric", month: "2-digit", day: "2-digit" }).format(at);
+const localDate = (at: number, zone: string) =>
+  format(zone, { year: "numeric", month: "2-digit", day: "2-digit" }).format(at);
 const year = (at: number, zone: string) => format(zone, { year: "numeric" }).format(at);
 
 /** A date as a person says it: `Thu 26 Nov`, with the year where it is another. */
@@ -34,7 +35,15 @@ export function sayInstant(at: number, zone: string, now: number): string {
 
 /** An instant exactly, for a title or a tooltip: `Thursday 26 November 2026, 17:30 CET`. */
 export function sayExactly(at: number, zone: string): string {
-  return format(zone, { weekday: "long", day: "numeric", month: "long", year: "numeric", hour: "2-digit", minute: "2-digit", timeZoneName: "short" }).format(at);
+  return format(zone, {
+    weekday: "long",
+    day: "numeric",
+    month: "long",
+    year: "numeric",
+    hour: "2-digit",
+    minute: "2-digit",
+    timeZoneName: "short",
+  }).format(at);
 }
 
 /** A length of elapsed time, to one unit: `40 min`, `6 h`, `3 d`. */
@@ -48,7 +57,12 @@ export function sayLength(milliseconds: number): string {
 /** How far a due date is: `1 day late`, `in 5 hours`. */
 export function sayDue(at: number, now: number): string {
   const length = Math.abs(at - now);
-  const [count, unit] = length >= DAY ? [Math.floor(length / DAY), "day"] : length >= HOUR ? [Math.floor(length / HOUR), "hour"] : [Math.floor(length / MINUTE), "minute"];
+  const [count, unit] =
+    length >= DAY
+      ? [Math.floor(length / DAY), "day"]
+      : length >= HOUR
+        ? [Math.floor(length / HOUR), "hour"]
+        : [Math.floor(length / MINUTE), "minute"];
   const words = `${count} ${unit}${count === 1 ? "" : "s"}`;
   return at < now ? `${words} late` : `in ${words}`;
 }

@@ -1,22 +1,31 @@
 import { z } from "zod";
 import { takeSchema } from "../time/due.ts";
 
-const key = z.string().regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, "expected a key of small letters, digits and single hyphens").max(60);
+const key = z
+  .string()
+  .regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, "expected a key of small letters, digits and single hyphens")
+  .max(60);
 const name = z.string().trim().min(1, "expected a name").max(80);
 
 /** Who a rule speaks of: the piece's author, whoever it is assigned to, anyone, a role, a person. */
 export const principalSchema = z
   .string()
-  .regex(/^(author|assignee|anyone|(role|person):[a-z0-9]+(-[a-z0-9]+)*)$/, "expected author, assignee, anyone, role:KEY or person:KEY");
+  .regex(
+    /^(author|assignee|anyone|(role|person):[a-z0-9]+(-[a-z0-9]+)*)$/,
+    "expected author, assignee, anyone, role:KEY or person:KEY",
+  );
 
-const seatRuleSchema = z.union([
-  z.strictObject({ person: key }),
-  z.strictObject({
-    role: key,
-    pick: z.enum(["everyone", "least-busy", "sender"]).default("everyone"),
-    number: z.int().min(1).max(50).optional(),
-  }),
-], { error: "expected a seat: { person } or { role, pick, number }" });
+const seatRuleSchema = z.union(
+  [
+    z.strictObject({ person: key }),
+    z.strictObject({
+      role: key,
+      pick: z.enum(["everyone", "least-busy", "sender"]).default("everyone"),
+      number: z.int().min(1).max(50).optional(),
+    }),
+  ],
+  { error: "expected a seat: { person } or { role, pick, number }" },
+);
 
 const reviewSchema = z
   .strictObject({
@@ -32,7 +41,10 @@ const reviewSchema = z
       .strictObject({ after: takeSchema, do: z.enum(["escalate", "stand-in"]), to: principalSchema.optional() })
       .optional(),
   })
-  .refine((review) => review.rule !== "count" || review.count !== undefined, { path: ["count"], message: "the rule count needs how many approvals" });
+  .refine((review) => review.rule !== "count" || review.count !== undefined, {
+    path: ["count"],
+    message: "the rule count needs how many approvals",
+  });
 
 const stateSchema = z.strictObject({
   key,
@@ -60,7 +72,9 @@ const transitionSchema = z.strictObject({
   from: z.array(key).min(1, "expected at least one state"),
   to: key,
   by: z.array(principalSchema).default([]),
-  requires: z.array(z.enum(["fields", "checklist", "comments-settled", "note", "publish-date", "not-author"])).default([]),
+  requires: z
+    .array(z.enum(["fields", "checklist", "comments-settled", "note", "publish-date", "not-author"]))
+    .default([]),
   notify: z.array(principalSchema).default([]),
 });
 
@@ -103,7 +117,8 @@ export function stateOf(workflow: Workflow, key: string): State {
 }
 
 /** The transition with this key, or undefined. */
-export const transitionOf = (workflow: Workflow, key: string) => workflow.transitions.find((transition) => transition.key === key);
+export const transitionOf = (workflow: Workflow, key: string) =>
+  workflow.transitions.find((transition) => transition.key === key);
 
 /**
  * Reads a workflow document from parsed JSON: its shape first, then what it refers to.
@@ -118,41 +133,61 @@ export function readWorkflow(json: unknown): { workflow: Workflow } | { problems
 }
 
 /** Roles and people a document speaks of that are not among those given. */
-export function unknownPrincipals(workflow: Workflow, roles: ReadonlySet<string>, people: ReadonlySet<string>): Problem[] {
-  const problems: Problem[] = [];
-  const check = (path: string, principal: string) => {
-    const [sort, known] = principal.startsWith("role:") ? ["role", roles] : principal.startsWith("person:") ? ["person", people] : [];
-    const named = principal.slice(principal.indexOf(":") + 1);
-    if (known && !known.has(named)) problems.push({ path, message: `there is no ${sort} "${named}" here` });
-  };
-  workflow.states.forEach((state, i) => {
-    for (const list of ["editors", "viewers"] as const) state[list].forEach((who, j) => check(`states[${i}].${list}[${j}]`, who));
-    for (const list of ["assign", "notify"] as const) state.arrival[list].forEach((who, j) => check(`states[${i}].arrival.${list}[${j}]`, who));
-    state.review?.seats.forEach((seat, j) =>
-      check(`states[${i}].review.seats[${j}]`, "person" in seat ? `person:${seat.person}` : `role:${seat.role}`),
+export function unknownPrincipals(
+  workflow: Workflow,
+  roles: ReadonlySet<string>,
+  people: ReadonlySet<string>,
+): Problem[] {
+  return [...principalsNamed(workflow)].flatMap(({ path, principal }) => {
+    const [sort, name] = principal.split(":");
+    const known = sort === "role" ? roles : sort === "person" ? people : null;
+    return known && name && !known.has(name) ? [{ path, message: `there is no ${sort} "${name}" here` }] : [];
+  });
+}
+
+function* principalsNamed(workflow: Workflow): Generator<{ path: string; principal: Principal }> {
+  const list = (path: string, principals: readonly Principal[]) =>
+    principals.map((principal, i) => ({ path: `${path}[${i}]`, principal }));
+  for (const [i, state] of workflow.states.entries()) {
+    const at = `states[${i}]`;
+    yield* list(`${at}.editors`, state.editors);
+    yield* list(`${at}.viewers`, state.viewers);
+    yield* list(`${at}.arrival.assign`, state.arrival.assign);
+    yield* list(`${at}.arrival.notify`, state.arrival.notify);
+    const seats = state.review?.seats ?? [];
+    yield* list(
+      `${at}.review.seats`,
+      seats.map((seat) => ("person" in seat ? `person:${seat.person}` : `role:${seat.role}`)),
     );
-    if (state.review?.overdue?.to) check(`states[${i}].review.overdue.to`, state.review.overdue.to);
-  });
-  workflow.transitions.forEach((transition, i) => {
-    for (const list of ["by", "notify"] as const) transition[list].forEach((who, j) => check(`transitions[${i}].${list}[${j}]`, who));
-  });
-  return problems;
+    const overdue = state.review?.overdue?.to;
+    if (overdue) yield { path: `${at}.review.overdue.to`, principal: overdue };
+  }
+  for (const [i, transition] of workflow.transitions.entries()) {
+    yield* list(`transitions[${i}].by`, transition.by);
+    yield* list(`transitions[${i}].notify`, transition.notify);
+  }
 }
 
 function* brokenReferences(workflow: Workflow): Generator<Problem> {
   const states = new Set<string>();
   const transitions = new Set<string>();
-  for (const [list, keys] of [["states", states], ["transitions", transitions]] as const) {
+  for (const [list, keys] of [
+    ["states", states],
+    ["transitions", transitions],
+  ] as const) {
     for (const [i, { key }] of workflow[list].entries()) {
       if (keys.has(key)) yield { path: `${list}[${i}].key`, message: `the key "${key}" stands here a second time` };
       keys.add(key);
     }
   }
-  const state = (path: string, key: string): Problem[] => (states.has(key) ? [] : [{ path, message: `there is no state "${key}"` }]);
+  const state = (path: string, key: string): Problem[] =>
+    states.has(key) ? [] : [{ path, message: `there is no state "${key}"` }];
   const transition = (path: string, key: string, from: string): Problem[] => {
     const found = transitionOf(workflow, key);
     if (!found) return [{ path, message: `there is no transition "${key}"` }];
-    return found.from.includes(from) ? [] : [{ path, message: `the transition "${key}" does not leave the state "${from}"` }];
+    return found.from.includes(from)
+      ? []
+      : [{ path, message: `the transition "${key}" does not leave the state "${from}"` }];
   };
   yield* state("initial", workflow.initial);
   for (const [i, key] of workflow.mainLine.entries()) yield* state(`mainLine[${i}]`, key);
@@ -163,7 +198,10 @@ function* brokenReferences(workflow: Workflow): Generator<Problem> {
   for (const [i, item] of workflow.states.entries()) {
     const at = `states[${i}]`;
     if ((item.kind === "review") !== (item.review !== undefined)) {
-      yield { path: `${at}.review`, message: item.review ? "only a state of kind review has a review" : "a state of kind review needs a review" };
+      yield {
+        path: `${at}.review`,
+        message: item.review ? "only a state of kind review has a review" : "a state of kind review needs a review",
+      };
     }
     if (item.bypass) yield* transition(`${at}.bypass`, item.bypass, item.key);
     for (const outcome of ["approve", "return", "decline"] as const) {
@@ -176,7 +214,9 @@ function* brokenReferences(workflow: Workflow): Generator<Problem> {
 }
 
 function describe(issue: z.core.$ZodIssue): Problem[] {
-  const path = issue.path.map((step, i) => (typeof step === "number" ? `[${step}]` : i ? `.${String(step)}` : String(step))).join("");
+  const path = issue.path
+    .map((step, i) => (typeof step === "number" ? `[${step}]` : i ? `.${String(step)}` : String(step)))
+    .join("");
   if (issue.code === "unrecognized_keys") {
     return issue.keys.map((key) => ({ path: path ? `${path}.${key}` : key, message: "this key is not known here" }));
   }

@@ -1,5 +1,13 @@
 import type { Refusal } from "../refusal.ts";
-import { type Principal, type SeatRule, type State, stateOf, type Transition, transitionOf, type Workflow } from "./document.ts";
+import {
+  type Principal,
+  type SeatRule,
+  type State,
+  stateOf,
+  type Transition,
+  transitionOf,
+  type Workflow,
+} from "./document.ts";
 
 /** What is known of a piece and of the person asking, when it is asked what may happen next. */
 export interface Standing {
@@ -77,10 +85,18 @@ export function judgeMove(workflow: Workflow, standing: Standing, key: string, s
   }
   const move = consider(workflow, transition, { ...standing, publishAt: sending.publishAt ?? standing.publishAt });
   if (move.asks.includes("note") && sending.note.trim() === "") {
-    move.refusals.push({ code: "note-missing", field: "note", sentence: `${transition.name} needs a note: what changed, and why.` });
+    move.refusals.push({
+      code: "note-missing",
+      field: "note",
+      sentence: `${transition.name} needs a note: what changed, and why.`,
+    });
   }
   if (move.asks.includes("publish-date")) {
-    move.refusals.push({ code: "publish-date-missing", field: "publishAt", sentence: `${transition.name} needs the date it should reach readers.` });
+    move.refusals.push({
+      code: "publish-date-missing",
+      field: "publishAt",
+      sentence: `${transition.name} needs the date it should reach readers.`,
+    });
   }
   return move;
 }
@@ -94,7 +110,9 @@ function consider(workflow: Workflow, transition: Transition, standing: Standing
     refusals: [...permission(transition, to, standing), ...requirements(transition, standing)],
     asks: [
       ...(transition.requires.includes("note") ? (["note"] as const) : []),
-      ...(transition.requires.includes("publish-date") && standing.publishAt === null ? (["publish-date"] as const) : []),
+      ...(transition.requires.includes("publish-date") && standing.publishAt === null
+        ? (["publish-date"] as const)
+        : []),
     ],
     choose: seats.filter((seat) => "role" in seat && seat.pick === "sender") as Move["choose"],
   };
@@ -107,7 +125,10 @@ function* permission(transition: Transition, to: State, standing: Standing): Gen
   } else if (!standing.maySend) {
     yield { code: "not-granted", sentence: `No grant of yours lets you move this piece.`, who: transition.by };
   } else if (to.kind === "live" && !standing.mayRelease) {
-    yield { code: "not-granted", sentence: `${transition.name} reaches readers, and no grant of yours lets you release.` };
+    yield {
+      code: "not-granted",
+      sentence: `${transition.name} reaches readers, and no grant of yours lets you release.`,
+    };
   }
 }
 
@@ -121,7 +142,10 @@ function* requirements(transition: Transition, standing: Standing): Generator<Re
     }
     if (requirement === "comments-settled" && standing.openComments > 0) {
       const one = standing.openComments === 1;
-      yield { code: "comments-open", sentence: `${one ? "One comment is" : `${standing.openComments} comments are`} not settled.` };
+      yield {
+        code: "comments-open",
+        sentence: `${one ? "One comment is" : `${standing.openComments} comments are`} not settled.`,
+      };
     }
     if (requirement === "not-author" && standing.principals.has("author")) {
       yield { code: "not-author", sentence: "The author of a piece does not take this step." };

@@ -33,7 +33,14 @@ export interface Stop {
  * @param stays oldest first; the open one is the present
  * @param publishAt the date wished for or planned, or null
  */
-export function strip(workflow: Workflow, stays: readonly Stay[], dueAt: number | null, publishAt: number | null, calendar: Calendar, now: number): Stop[] {
+export function strip(
+  workflow: Workflow,
+  stays: readonly Stay[],
+  dueAt: number | null,
+  publishAt: number | null,
+  calendar: Calendar,
+  now: number,
+): Stop[] {
   const present = stays.at(-1);
   if (!present) return [];
   const state = stateOf(workflow, present.stateKey);
@@ -63,7 +70,12 @@ export function strip(workflow: Workflow, stays: readonly Stay[], dueAt: number 
     const leg = plans.get(key);
     const due = leg?.reachBy ?? null;
     const expected = leg?.expected ?? null;
-    return { ...stop(key, "ahead"), dueAt: due, expectedAt: expected, late: due !== null && expected !== null && expected > due };
+    return {
+      ...stop(key, "ahead"),
+      dueAt: due,
+      expectedAt: expected,
+      late: due !== null && expected !== null && expected > due,
+    };
   });
   if (place < 0) stops.splice(reached + 1, 0, here);
   return stops;
@@ -74,10 +86,22 @@ export function bareLine(workflow: Workflow): Stop[] {
   return workflow.mainLine.map((key) => {
     const state = stateOf(workflow, key);
     const when = restingPlace(workflow, key).state === state ? "ahead" : "off";
-    return { key, name: state.name, kind: state.kind, when, siding: false, spent: null, dueAt: null, expectedAt: null, late: false };
+    return {
+      key,
+      name: state.name,
+      kind: state.kind,
+      when,
+      siding: false,
+      spent: null,
+      dueAt: null,
+      expectedAt: null,
+      late: false,
+    };
   });
 }
 
 function spentIn(stays: readonly Stay[], key: string): number {
-  return stays.filter((stay) => stay.stateKey === key && stay.leftAt !== null).reduce((sum, stay) => sum + ((stay.leftAt as number) - stay.arrivedAt), 0);
+  return stays
+    .filter((stay) => stay.stateKey === key && stay.leftAt !== null)
+    .reduce((sum, stay) => sum + ((stay.leftAt as number) - stay.arrivedAt), 0);
 }

@@ -44,7 +44,9 @@ export async function loadHolders(db: Queryable, ids: readonly string[]): Promis
     if (!grant || !roleKey || !roleName) continue;
     let held = known.grants.find((candidate) => candidate.id === grant.id);
     if (!held) {
-      const scope = (grant.scope === "publication" ? { kind: "publication" } : { kind: grant.scope, id: grant.scopeId }) as Scope;
+      const scope = (
+        grant.scope === "publication" ? { kind: "publication" } : { kind: grant.scope, id: grant.scopeId }
+      ) as Scope;
       const { from, until, publishFrom, publishUntil } = grant;
       held = { id: grant.id, roleKey, roleName, permissions: [], scope, from, until, publishFrom, publishUntil };
       known.grants.push(held);

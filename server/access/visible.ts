@@ -13,11 +13,11 @@ const nobody = sql`FALSE`;
  */
 export function visible(viewer: Viewer): SQL {
   const grants = viewer.grants.filter((grant) => inForce(grant, viewer.now));
-  const readable = grants.filter((grant) => grant.permissions.includes("piece.read") || grant.permissions.includes(ownOnly("piece.read")));
+  const readable = grants.filter(
+    (grant) => grant.permissions.includes("piece.read") || grant.permissions.includes(ownOnly("piece.read")),
+  );
   const byGrant = any(
-    readable
-      .filter((grant) => grant.permissions.includes("piece.read"))
-      .map((grant) => covers(grant, viewer.places)),
+    readable.filter((grant) => grant.permissions.includes("piece.read")).map((grant) => covers(grant, viewer.places)),
   );
   const admitted = any([
     eq(piece.restricted, false),
@@ -28,7 +28,10 @@ export function visible(viewer: Viewer): SQL {
     exists(sql`(SELECT 1 FROM ${table} WHERE ${table.pieceId} = ${piece.id} AND ${table.personId} = ${viewer.id})`);
   return all([
     isNull(piece.deletedAt),
-    any([eq(piece.authorId, viewer.id), all([eq(piece.private, false), any([mine(seat), mine(assignment), all([byGrant, admitted])])])]),
+    any([
+      eq(piece.authorId, viewer.id),
+      all([eq(piece.private, false), any([mine(seat), mine(assignment), all([byGrant, admitted])])]),
+    ]),
   ]);
 }
 
@@ -48,7 +51,9 @@ function covers(grant: Grant, places: Places): SQL {
 }
 
 function shows(principals: string[]): SQL {
-  return exists(sql`(SELECT 1 FROM ${pieceViewer} WHERE ${pieceViewer.pieceId} = ${piece.id} AND ${inArray(pieceViewer.principal, principals)})`);
+  return exists(
+    sql`(SELECT 1 FROM ${pieceViewer} WHERE ${pieceViewer.pieceId} = ${piece.id} AND ${inArray(pieceViewer.principal, principals)})`,
+  );
 }
 
 const any = (conditions: SQL[]): SQL => or(...conditions) ?? nobody;

@@ -17,21 +17,48 @@ export function addComment(act: Act, wanted: { pieceId: string; body: string }):
     if (!opened.ok) return opened;
     const { facts, actor } = opened.value;
     const body = wanted.body.trim();
-    if (!can(actor, "piece.comment", facts.target, change.now).allowed) return refuse({ code: "not-granted", sentence: "No grant of yours lets you comment here." });
+    if (!can(actor, "piece.comment", facts.target, change.now).allowed)
+      return refuse({ code: "not-granted", sentence: "No grant of yours lets you comment here." });
     if (body === "") return refuse({ code: "empty", field: "body", sentence: "A comment needs words." });
-    if (body.length > COMMENT_LIMIT) return refuse({ code: "too-long", field: "body", sentence: `A comment holds at most ${COMMENT_LIMIT} characters; this one has ${body.length}.` });
+    if (body.length > COMMENT_LIMIT)
+      return refuse({
+        code: "too-long",
+        field: "body",
+        sentence: `A comment holds at most ${COMMENT_LIMIT} characters; this one has ${body.length}.`,
+      });
     const id = newId();
-    await change.tx.insert(comment).values({ id, pieceId: facts.piece.id, versionId: facts.version.id, authorId: actor.id, body, createdAt: change.now });
-    change.record({ action: "comment.made", pieceId: facts.piece.id, subjectId: id, after: { body, version: facts.version.number } });
+    await change.tx.insert(comment).values({
+      id,
+      pieceId: facts.piece.id,
+      versionId: facts.version.id,
+      authorId: actor.id,
+      body,
+      createdAt: change.now,
+    });
+    change.record({
+      action: "comment.made",
+      pieceId: facts.piece.id,
+      subjectId: id,
+      after: { body, version: facts.version.number },
+    });
     const round = await loadOpenRound(change.tx, facts.piece.id);
     const seated = round?.seats.filter((one) => one.status !== "void").map((one) => one.personId) ?? [];
-    change.tell({ to: [facts.piece.authorId, ...seated], kind: "comment", headline: `${actor.name} commented on “${facts.piece.title}”`, note: body, piece: named(facts) });
+    change.tell({
+      to: [facts.piece.authorId, ...seated],
+      kind: "comment",
+      headline: `${actor.name} commented on “${facts.piece.title}”`,
+      note: body,
+      piece: named(facts),
+    });
     return accept({ id });
   });
 }
 
 /** Settles a comment, or opens it again. */
-export function settleComment(act: Act, wanted: { pieceId: string; commentId: string; settled: boolean }): Promise<Result<null>> {
+export function settleComment(
+  act: Act,
+  wanted: { pieceId: string; commentId: string; settled: boolean },
+): Promise<Result<null>> {
   return write(act, async (change) => {
     const opened = await openPiece(change, wanted.pieceId);
     if (!opened.ok) return opened;
@@ -42,20 +69,35 @@ export function settleComment(act: Act, wanted: { pieceId: string; commentId: st
       .innerJoin(person, eq(person.id, comment.authorId))
       .where(and(eq(comment.id, wanted.commentId), eq(comment.pieceId, facts.piece.id)));
     if (!row) return refuse({ code: "not-found", sentence: "There is no such comment." });
-    const concerned = row.authorId === actor.id || facts.piece.authorId === actor.id || can(actor, "piece.edit", facts.target, change.now).allowed;
-    if (!concerned) return refuse({ code: "not-yours", sentence: "Comments are settled by whoever made them, the author, or an editor of the text.", who: [row.authorName] });
+    const concerned =
+      row.authorId === actor.id ||
+      facts.piece.authorId === actor.id ||
+      can(actor, "piece.edit", facts.target, change.now).allowed;
+    if (!concerned)
+      return refuse({
+        code: "not-yours",
+        sentence: "Comments are settled by whoever made them, the author, or an editor of the text.",
+        who: [row.authorName],
+      });
     if ((row.settledAt !== null) === wanted.settled) return accept(null);
     await change.tx
       .update(comment)
       .set(wanted.settled ? { settledAt: change.now, settledBy: actor.id } : { settledAt: null, settledBy: null })
       .where(eq(comment.id, wanted.commentId));
-    change.record({ action: wanted.settled ? "comment.settled" : "comment.reopened", pieceId: facts.piece.id, subjectId: wanted.commentId });
+    change.record({
+      action: wanted.settled ? "comment.settled" : "comment.reopened",
+      pieceId: facts.piece.id,
+      subjectId: wanted.commentId,
+    });
     return accept(null);
   });
 }
 
 /** Ticks a point of the checklist, or takes the tick back. */
-export function tickPoint(act: Act, wanted: { pieceId: string; position: number; done: boolean }): Promise<Result<null>> {
+export function tickPoint(
+  act: Act,
+  wanted: { pieceId: string; position: number; done: boolean },
+): Promise<Result<null>> {
   return write(act, async (change) => {
     const opened = await openPiece(change, wanted.pieceId);
     if (!opened.ok) return opened;
@@ -63,13 +105,21 @@ export function tickPoint(act: Act, wanted: { pieceId: string; position: number;
     const point = facts.checklist.find((one) => one.position === wanted.position);
     if (!point) return refuse({ code: "not-found", sentence: "There is no such point." });
     const round = await loadOpenRound(change.tx, facts.piece.id);
-    const concerned = facts.piece.authorId === actor.id || round?.seats.some((one) => one.personId === actor.id) || can(actor, "piece.edit", facts.target, change.now).allowed;
-    if (!concerned) return refuse({ code: "not-yours", sentence: "The checklist is for those working on the piece here." });
+    const concerned =
+      facts.piece.authorId === actor.id ||
+      round?.seats.some((one) => one.personId === actor.id) ||
+      can(actor, "piece.edit", facts.target, change.now).allowed;
+    if (!concerned)
+      return refuse({ code: "not-yours", sentence: "The checklist is for those working on the piece here." });
     await change.tx
       .update(checklistPoint)
       .set({ doneBy: wanted.done ? actor.id : null })
       .where(and(eq(checklistPoint.pieceId, facts.piece.id), eq(checklistPoint.position, wanted.position)));
-    change.record({ action: wanted.done ? "point.ticked" : "point.unticked", pieceId: facts.piece.id, after: { words: point.words } });
+    change.record({
+      action: wanted.done ? "point.ticked" : "point.unticked",
+      pieceId: facts.piece.id,
+      after: { words: point.words },
+    });
     return accept(null);
   });
 }

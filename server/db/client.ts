@@ -14,11 +14,21 @@ export type Queryable = Database | Transaction;
  * @param onStatement told of every statement's text, for counting
  */
 export function connect(url: string, onStatement?: (sql: string) => void): Database {
-  const pool = mysql.createPool({ uri: url, connectionLimit: 16, dateStrings: true, timezone: "Z", supportBigNumbers: true });
+  const pool = mysql.createPool({
+    uri: url,
+    connectionLimit: 16,
+    dateStrings: true,
+    timezone: "Z",
+    supportBigNumbers: true,
+  });
   pool.on("connection", (connection) => {
     connection.query("SET time_zone = '+00:00', tx_isolation = 'READ-COMMITTED'");
   });
-  return drizzle(pool, { schema, mode: "default", logger: onStatement ? { logQuery: onStatement } : false }) as Database;
+  return drizzle(pool, {
+    schema,
+    mode: "default",
+    logger: onStatement ? { logQuery: onStatement } : false,
+  }) as Database;
 }
 
 /** Ends the pool once what runs on it is done. */
@@ -36,7 +46,12 @@ export function errorNumber(error: unknown): number {
 export function isDatabaseGone(error: unknown): boolean {
   for (let cause = error; cause instanceof Error; cause = cause.cause) {
     const code = "code" in cause ? String(cause.code) : "";
-    if (/^(ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT|ENOENT|PROTOCOL_CONNECTION_LOST|ER_SERVER_SHUTDOWN|ER_CON_COUNT_ERROR)$/.test(code)) return true;
+    if (
+      /^(ECONNREFUSED|ECONNRESET|EPIPE|ETIMEDOUT|ENOENT|PROTOCOL_CONNECTION_LOST|ER_SERVER_SHUTDOWN|ER_CON_COUNT_ERROR)$/.test(
+        code,
+      )
+    )
+      return true;
     if (cause instanceof AggregateError) return cause.errors.some(isDatabaseGone);
     if (/closed state|Connection lost/.test(cause.message)) return true;
   }

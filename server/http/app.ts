@@ -50,7 +50,8 @@ export function createApp(parts: Parts): express.Express {
     "/{*path}",
     createRequestHandler({
       build: parts.build,
-      getLoadContext: (request, response) => contextOf(request, response.locals.requestId, response.locals.nonce, parts),
+      getLoadContext: (request, response) =>
+        contextOf(request, response.locals.requestId, response.locals.nonce, parts),
     }),
   );
   app.use(lastResort(parts.log));
@@ -117,7 +118,16 @@ const sameOrigin: RequestHandler = (request, response, next) => {
   const { origin, host, cookie = "" } = request.headers;
   if (origin === undefined && !cookie.includes(`${COOKIE}=`)) return next();
   if (origin !== undefined && URL.canParse(origin) && new URL(origin).host === host) return next();
-  response.status(403).type("html").send(plainPage("This form did not come from Elenco", "Open Elenco itself and send it from there.", response.locals.requestId));
+  response
+    .status(403)
+    .type("html")
+    .send(
+      plainPage(
+        "This form did not come from Elenco",
+        "Open Elenco itself and send it from there.",
+        response.locals.requestId,
+      ),
+    );
 };
 
 /** Pages are not begun while the database is away. Forms go on to their action, which keeps what was typed. */
@@ -140,7 +150,16 @@ const lastResort =
     if (response.headersSent) return next(error);
     if (isDatabaseGone(error)) return unavailable(response);
     log.error({ requestId: response.locals.requestId, err: error }, "a request failed");
-    response.status(500).type("html").send(plainPage("Something is wrong on our side", "Nothing you saved is lost. Try again; if it stays, pass this number on:", response.locals.requestId));
+    response
+      .status(500)
+      .type("html")
+      .send(
+        plainPage(
+          "Something is wrong on our side",
+          "Nothing you saved is lost. Try again; if it stays, pass this number on:",
+          response.locals.requestId,
+        ),
+      );
   };
 
 function unavailable(response: express.Response): void {
@@ -148,5 +167,12 @@ function unavailable(response: express.Response): void {
     .status(503)
     .set("Retry-After", "5")
     .type("html")
-    .send(plainPage("Elenco is away for a moment", "The database does not answer. Nothing is lost; this page asks again by itself.", response.locals.requestId, 5));
+    .send(
+      plainPage(
+        "Elenco is away for a moment",
+        "The database does not answer. Nothing is lost; this page asks again by itself.",
+        response.locals.requestId,
+        5,
+      ),
+    );
 }

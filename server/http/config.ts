@@ -21,7 +21,8 @@ export type Config = z.infer<typeof schema> & { baseUrl: string };
 export function readConfig(environment: NodeJS.ProcessEnv = process.env): Config {
   const given = Object.fromEntries(Object.entries(environment).filter(([, value]) => value !== ""));
   const parsed = schema.safeParse(given);
-  if (parsed.success) return { ...parsed.data, baseUrl: parsed.data.ELENCO_URL ?? `http://${parsed.data.HOST}:${parsed.data.PORT}` };
+  if (parsed.success)
+    return { ...parsed.data, baseUrl: parsed.data.ELENCO_URL ?? `http://${parsed.data.HOST}:${parsed.data.PORT}` };
   const [issue] = parsed.error.issues;
   const missing = issue && !(String(issue.path[0]) in given);
   console.error(`${String(issue?.path[0])} ${missing ? "is missing" : `is not usable: ${issue?.message}`}`);

@@ -35,7 +35,12 @@ interface Services {
 }
 
 /** Gathers what a request brings. @throws when the database does not answer */
-export async function contextOf(request: Request, requestId: string, nonce: string, services: Services): Promise<AppLoadContext> {
+export async function contextOf(
+  request: Request,
+  requestId: string,
+  nonce: string,
+  services: Services,
+): Promise<AppLoadContext> {
   const { db, baseUrl, standIns } = services;
   const now = await services.now();
   const secret = cookieOf(request.headers.cookie);

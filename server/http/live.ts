@@ -1,6 +1,6 @@
-import type { Response } from "express";
 import { and, asc, eq, gt, inArray, isNotNull, isNull } from "drizzle-orm";
 import { union } from "drizzle-orm/mysql-core";
+import type { Response } from "express";
 import type { Logger } from "pino";
 import type { Database } from "../db/client.ts";
 import { assignment, ledger, ledgerTail, notice, piece, round, seat } from "../db/schema/index.ts";
@@ -40,7 +40,8 @@ export function startLive(db: Database, log: Logger): Live {
     const end = tail?.seq ?? 0;
     if (from === null || from === end) return end;
     const concerned = await concernedBy(db, from);
-    for (const [response, personId] of followers) if (concerned.has(personId)) response.write(`id: ${end}\nevent: changed\ndata: ${end}\n\n`);
+    for (const [response, personId] of followers)
+      if (concerned.has(personId)) response.write(`id: ${end}\nevent: changed\ndata: ${end}\n\n`);
     return end;
   };
   const timers = [
@@ -51,7 +52,11 @@ export function startLive(db: Database, log: Logger): Live {
   ];
   return {
     follow(personId, response) {
-      response.writeHead(200, { "Content-Type": "text/event-stream", "Cache-Control": "no-store", "X-Accel-Buffering": "no" });
+      response.writeHead(200, {
+        "Content-Type": "text/event-stream",
+        "Cache-Control": "no-store",
+        "X-Accel-Buffering": "no",
+      });
       response.write("retry: 2000\n\n");
       followers.set(response, personId);
       response.on("close", () => followers.delete(response));
@@ -75,10 +80,17 @@ async function concernedBy(db: Database, from: number): Promise<Set<string>> {
   if (ids.length === 0) return new Set();
   const people = await union(
     db.select({ id: piece.authorId }).from(piece).where(inArray(piece.id, ids)),
-    db.select({ id: seat.personId }).from(seat).innerJoin(round, and(eq(round.id, seat.roundId), isNull(round.closedAt))).where(inArray(seat.pieceId, ids)),
+    db
+      .select({ id: seat.personId })
+      .from(seat)
+      .innerJoin(round, and(eq(round.id, seat.roundId), isNull(round.closedAt)))
+      .where(inArray(seat.pieceId, ids)),
     db.select({ id: assignment.personId }).from(assignment).where(inArray(assignment.pieceId, ids)),
     db.select({ id: notice.personId }).from(notice).where(gt(notice.seq, from)),
-    db.select({ id: seat.personId }).from(seat).where(and(inArray(seat.pieceId, ids), eq(seat.status, "closed"))),
+    db
+      .select({ id: seat.personId })
+      .from(seat)
+      .where(and(inArray(seat.pieceId, ids), eq(seat.status, "closed"))),
   );
   return new Set(people.map((row) => row.id));
 }

@@ -33,11 +33,27 @@ export async function serve(config: Config): Promise<Node> {
   const clientFolder = path.resolve("build/client");
   const build = (await import(pathToFileURL(path.resolve("build/server/index.js")).href)) as ServerBuild;
   const live = startLive(db, log);
-  const app = createApp({ db, build, clientFolder, baseUrl: config.baseUrl, standIns: config.ELENCO_STANDINS, now, live, log });
+  const app = createApp({
+    db,
+    build,
+    clientFolder,
+    baseUrl: config.baseUrl,
+    standIns: config.ELENCO_STANDINS,
+    now,
+    live,
+    log,
+  });
   const server = createServer(app);
   server.listen(config.PORT, config.HOST);
   await once(server, "listening");
-  const stopJobs = startJobs({ db, node: v7(), now, baseUrl: config.baseUrl, smtpUrl: config.SMTP_URL ?? post?.url ?? null, log });
+  const stopJobs = startJobs({
+    db,
+    node: v7(),
+    now,
+    baseUrl: config.baseUrl,
+    smtpUrl: config.SMTP_URL ?? post?.url ?? null,
+    log,
+  });
   return {
     async stop() {
       live.stop();

@@ -1,23 +1,8 @@
 import { setTimeout as pause } from "node:timers/promises";
-import type { Logger } from "pino";
-import type { Database } from "../db/client.ts";
 import { isDatabaseGone } from "../db/client.ts";
+import type { Job, Worker } from "./job.ts";
 import { mailDue } from "./mail.ts";
 import { releaseDue } from "./releases.ts";
-
-/** What a node's jobs need. */
-export interface Worker {
-  db: Database;
-  /** This node's name on leases. */
-  node: string;
-  now(): Promise<number>;
-  baseUrl: string;
-  smtpUrl: string | null;
-  log: Logger;
-}
-
-/** One kind of waiting work: takes up what is due, answers how many it dealt with. */
-export type Job = (worker: Worker) => Promise<number>;
 
 const JOBS: Record<string, Job> = { releases: releaseDue, mail: mailDue };
 const IDLE = 500;

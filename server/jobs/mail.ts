@@ -1,7 +1,7 @@
 import { and, asc, eq, isNull, lte, or } from "drizzle-orm";
 import { createTransport } from "nodemailer";
 import { outbox } from "../db/schema/index.ts";
-import type { Job, Worker } from "./loop.ts";
+import type { Job, Worker } from "./job.ts";
 
 const LEASE = 60_000;
 const BATCH = 20;
@@ -29,7 +29,17 @@ export const mailDue: Job = async (worker) => {
         text: row.body,
         headers: { "Auto-Submitted": "auto-generated" },
       });
-      await worker.db.update(outbox).set({ status: "sent", sentAt: await worker.now(), attempts: row.attempts + 1, lastError: null, leaseOwner: null, leaseUntil: null }).where(eq(outbox.id, row.id));
+      await worker.db
+        .update(outbox)
+        .set({
+          status: "sent",
+          sentAt: await worker.now(),
+          attempts: row.attempts + 1,
+          lastError: null,
+          leaseOwner: null,
+          leaseUntil: null,
+        })
+        .where(eq(outbox.id, row.id));
     } catch (error) {
       await putOff(worker, row, error as Error);
     }

@@ -2,7 +2,7 @@ import { and, asc, eq, isNull, lte, or } from "drizzle-orm";
 import { v7 } from "uuid";
 import { release } from "../db/schema/index.ts";
 import { carryOut } from "../releases/commands.ts";
-import type { Job, Worker } from "./loop.ts";
+import type { Job, Worker } from "./job.ts";
 
 const LEASE = 15_000;
 const BATCH = 20;
@@ -17,7 +17,17 @@ export const releaseDue: Job = async (worker) => {
   let dealt = 0;
   for (const id of ids) {
     const now = await worker.now();
-    const done = await carryOut({ db: worker.db, personId: null, now, origin: `job releases on ${worker.node}`, requestId: v7(), baseUrl: worker.baseUrl }, id);
+    const done = await carryOut(
+      {
+        db: worker.db,
+        personId: null,
+        now,
+        origin: `job releases on ${worker.node}`,
+        requestId: v7(),
+        baseUrl: worker.baseUrl,
+      },
+      id,
+    );
     if (!done.ok) {
       worker.log.error({ release: id, refusal: done.refusal }, "a release could not be carried out");
       continue;

@@ -16,7 +16,12 @@ export interface Verification {
 export async function verifyLedger(db: Database): Promise<Verification> {
   let tail: Tail = { seq: 0, hash: GENESIS };
   for (;;) {
-    const entries = await db.select().from(ledger).where(gt(ledger.seq, tail.seq)).orderBy(asc(ledger.seq)).limit(BATCH);
+    const entries = await db
+      .select()
+      .from(ledger)
+      .where(gt(ledger.seq, tail.seq))
+      .orderBy(asc(ledger.seq))
+      .limit(BATCH);
     for (const entry of entries) {
       const next = follow(tail, entry);
       if (typeof next === "string") return { entries: tail.seq, versions: 0, broken: next };
@@ -26,7 +31,11 @@ export async function verifyLedger(db: Database): Promise<Verification> {
   }
   const [end] = await db.select().from(ledgerTail);
   if (end?.seq !== tail.seq || end.hash !== tail.hash) {
-    return { entries: tail.seq, versions: 0, broken: `the ledger ends at entry ${tail.seq}, but ${end?.seq ?? 0} were written` };
+    return {
+      entries: tail.seq,
+      versions: 0,
+      broken: `the ledger ends at entry ${tail.seq}, but ${end?.seq ?? 0} were written`,
+    };
   }
   return verifyVersions(db, tail.seq);
 }
@@ -37,7 +46,8 @@ async function verifyVersions(db: Database, entries: number): Promise<Verificati
   for (;;) {
     const rows = await db.select().from(version).where(gt(version.id, last)).orderBy(asc(version.id)).limit(BATCH);
     for (const row of rows) {
-      if (hashOf(row.content) !== row.hash) return { entries, versions, broken: `version ${row.number} of piece ${row.pieceId} is not what was saved` };
+      if (hashOf(row.content) !== row.hash)
+        return { entries, versions, broken: `version ${row.number} of piece ${row.pieceId} is not what was saved` };
       versions += 1;
       last = row.id;
     }

@@ -6,7 +6,8 @@ const SENTENCES: Record<string, (after: After) => string> = {
   "version.saved": (after) => `saved version ${after.version}`,
   "piece.moved": (after) => `${after.step}: now in ${after.name}`,
   "round.opened": (after) => `review opened on version ${after.version}`,
-  "approvals.void": (after) => `the text changed, so ${after.seats === 1 ? "one decision no longer counts" : `${after.seats} decisions no longer count`}`,
+  "approvals.void": (after) =>
+    `the text changed, so ${after.seats === 1 ? "one decision no longer counts" : `${after.seats} decisions no longer count`}`,
   "review.decided": (after) => `${VERDICTS[String(after.verdict)]} version ${after.version} in ${after.state}`,
   "release.planned": () => "planned the release",
   "release.cancelled": () => "took the plan for its release back",
@@ -19,7 +20,12 @@ const SENTENCES: Record<string, (after: After) => string> = {
   "point.unticked": (after) => `took the tick from “${after.words}”`,
 };
 
-const VERDICTS: Record<string, string> = { approve: "approved", return: "returned", decline: "declined", abstain: "abstained on" };
+const VERDICTS: Record<string, string> = {
+  approve: "approved",
+  return: "returned",
+  decline: "declined",
+  abstain: "abstained on",
+};
 
 /** What happened, as the end of a sentence that begins with a name. */
 export function sayAction(action: string, after: unknown): string {

@@ -11,5 +11,7 @@ export async function markRead(db: Database, viewer: Viewer, pieceId?: string): 
   await db
     .update(notice)
     .set({ readAt: viewer.now })
-    .where(and(eq(notice.personId, viewer.id), isNull(notice.readAt), pieceId ? eq(notice.pieceId, pieceId) : undefined));
+    .where(
+      and(eq(notice.personId, viewer.id), isNull(notice.readAt), pieceId ? eq(notice.pieceId, pieceId) : undefined),
+    );
 }

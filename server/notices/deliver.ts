@@ -4,7 +4,17 @@ import { newId } from "../db/schema/columns.ts";
 import { notice, outbox, person } from "../db/schema/index.ts";
 
 /** What notices there are; of several about one write a person gets the first of these. */
-const KINDS = ["review", "held", "returned", "approved", "released", "assigned", "text-changed", "comment", "arrived"] as const;
+const KINDS = [
+  "review",
+  "held",
+  "returned",
+  "approved",
+  "released",
+  "assigned",
+  "text-changed",
+  "comment",
+  "arrived",
+] as const;
 export type NoticeKind = (typeof KINDS)[number];
 
 /** Something to tell people. The headline stands alone; the note is somebody's words. */
@@ -22,7 +32,12 @@ export interface Told {
  * Lays notices in the app and mail in the outbox, inside the write they speak of. A write tells a
  * person one thing, the one that asks most of them, and nobody what they did themselves.
  */
-export async function deliver(tx: Transaction, act: { personId: string | null; now: number; baseUrl: string }, seq: number, told: readonly Told[]): Promise<void> {
+export async function deliver(
+  tx: Transaction,
+  act: { personId: string | null; now: number; baseUrl: string },
+  seq: number,
+  told: readonly Told[],
+): Promise<void> {
   const met = new Set<string>();
   const pressing = told.toSorted((a, b) => KINDS.indexOf(a.kind) - KINDS.indexOf(b.kind));
   const rows = pressing.flatMap((item) =>
@@ -51,7 +66,17 @@ export async function deliver(tx: Transaction, act: { personId: string | null; n
   const mail = rows.flatMap(({ item, id, personId }) => {
     const recipient = addresses.get(personId);
     if (!recipient) return [];
-    return [{ id: newId(), noticeId: id, recipient, subject: item.headline, body: body(item, act.baseUrl), status: "waiting" as const, nextAt: act.now }];
+    return [
+      {
+        id: newId(),
+        noticeId: id,
+        recipient,
+        subject: item.headline,
+        body: body(item, act.baseUrl),
+        status: "waiting" as const,
+        nextAt: act.now,
+      },
+    ];
   });
   if (mail.length > 0) await tx.insert(outbox).values(mail);
 }

@@ -39,7 +39,9 @@ export async function signIn(act: Act, email: string, password: string, address:
   const [found] = await act.db.select().from(person).where(eq(person.email, email.trim().toLowerCase()));
   const fits = await verify(found?.passwordHash ?? (await decoy), password);
   if (!fits || !found?.active || !found.passwordHash) {
-    await act.db.insert(signInFailure).values(Object.values(buckets).map((key) => ({ id: newId(), bucket: key, at: act.now })));
+    await act.db
+      .insert(signInFailure)
+      .values(Object.values(buckets).map((key) => ({ id: newId(), bucket: key, at: act.now })));
     await act.db.delete(signInFailure).where(lt(signInFailure.at, act.now - WINDOW));
     return wrong();
   }
@@ -51,7 +53,9 @@ export function openSession(act: Act, personId: string): Promise<Result<string>>
   const secret = randomBytes(32).toString("base64url");
   return write({ ...act, personId }, async (change) => {
     await change.tx.delete(session).where(lt(session.expiresAt, change.now));
-    await change.tx.insert(session).values({ id: sessionId(secret), personId, createdAt: change.now, expiresAt: change.now + SESSION_LENGTH });
+    await change.tx
+      .insert(session)
+      .values({ id: sessionId(secret), personId, createdAt: change.now, expiresAt: change.now + SESSION_LENGTH });
     change.record({ action: "session.opened", subjectId: personId });
     return accept(secret);
   });
@@ -76,5 +80,8 @@ export async function signOut(act: Act, secret: string): Promise<void> {
 }
 
 /** What the database keeps of a session: without the installation's key it opens nothing. */
-const sessionId = (secret: string) => createHmac("sha256", process.env.SESSION_SECRET ?? "").update(secret).digest("hex");
+const sessionId = (secret: string) =>
+  createHmac("sha256", process.env.SESSION_SECRET ?? "")
+    .update(secret)
+    .digest("hex");
 const bucket = (sort: string, value: string) => createHash("sha256").update(`${sort} ${value}`).digest("hex");

@@ -1,12 +1,12 @@
 import { eq, inArray } from "drizzle-orm";
-import { localDate } from "#core/time/local.ts";
 import { can } from "#core/access/decide.ts";
 import { hashOf } from "#core/ledger/chain.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
-import { due } from "#core/time/due.ts";
-import { sayInstant } from "#core/time/words.ts";
 import { type Content, readContent } from "#core/text/fields.ts";
 import { emptyManuscript } from "#core/text/manuscript.ts";
+import { due } from "#core/time/due.ts";
+import { localDate } from "#core/time/local.ts";
+import { sayInstant } from "#core/time/words.ts";
 import { stateOf } from "#core/workflow/document.ts";
 import { judgeMove } from "#core/workflow/moves.ts";
 import { newId } from "../db/schema/columns.ts";
@@ -17,7 +17,7 @@ import { boundWorkflow, lineage, loadPlaces, pathName } from "../sections/places
 import { loadTeam, sayPrincipals } from "../team/queries.ts";
 import { loadDocuments } from "../workflows/documents.ts";
 import { type Act, type Change, write } from "../write.ts";
-import { type PieceFacts, named, standingOf } from "./facts.ts";
+import { named, type PieceFacts, standingOf } from "./facts.ts";
 import { openPiece } from "./open.ts";
 import { layDownState, travel } from "./passage.ts";
 
@@ -38,14 +38,21 @@ export function createPiece(act: Act, wanted: NewPiece): Promise<Result<{ id: st
     const [kindRow] = await tx.select().from(kind).where(eq(kind.id, wanted.kindId));
     const sections = lineage(places, wanted.sectionId);
     if (!kindRow) return refuse({ code: "unknown-kind", field: "kindId", sentence: "There is no such kind of piece." });
-    if (sections.length === 0) return refuse({ code: "unknown-section", field: "sectionId", sentence: "There is no such section." });
+    if (sections.length === 0)
+      return refuse({ code: "unknown-section", field: "sectionId", sentence: "There is no such section." });
     const target = { sectionIds: sections.map((one) => one.id), kindId: kindRow.id, piece: null };
     if (!actor || !can(actor, "piece.create", target, now).allowed) {
-      return refuse({ code: "not-granted", field: "sectionId", sentence: `No grant of yours lets you begin a ${kindRow.name.toLowerCase()} in ${pathName(places, wanted.sectionId)}.` });
+      return refuse({
+        code: "not-granted",
+        field: "sectionId",
+        sentence: `No grant of yours lets you begin a ${kindRow.name.toLowerCase()} in ${pathName(places, wanted.sectionId)}.`,
+      });
     }
     const applied = await appliedWorkflow(change, places, wanted.sectionId);
     if (!applied.ok) return applied;
-    const blank = Object.fromEntries(kindRow.fields.filter((field) => field.type === "manuscript").map((field) => [field.key, emptyManuscript()]));
+    const blank = Object.fromEntries(
+      kindRow.fields.filter((field) => field.type === "manuscript").map((field) => [field.key, emptyManuscript()]),
+    );
     const read = readContent(kindRow.fields, { title: wanted.title, fields: { ...blank, ...wanted.fields } });
     if ("problems" in read) return refuse(asRefusal(read.problems));
 
@@ -78,7 +85,14 @@ export function createPiece(act: Act, wanted: NewPiece): Promise<Result<{ id: st
       action: "piece.created",
       pieceId: id,
       subjectId: first.id,
-      after: { title: read.content.title, kind: kindRow.key, section: pathName(places, wanted.sectionId), workflow: document.key, hash: first.hash, private: wanted.private },
+      after: {
+        title: read.content.title,
+        kind: kindRow.key,
+        section: pathName(places, wanted.sectionId),
+        workflow: document.key,
+        hash: first.hash,
+        private: wanted.private,
+      },
     });
     return accept({ id, slug });
   });
@@ -117,11 +131,15 @@ export function savePiece(act: Act, save: Save): Promise<Result<Saved>> {
     if (next.hash === facts.version.hash) {
       return accept({ version: facts.version.number, revision: facts.piece.revision, changed: false });
     }
-    if (save.baseVersion !== facts.version.number) return refuse(await staleSave(change, facts, places.calendar.timeZone));
+    if (save.baseVersion !== facts.version.number)
+      return refuse(await staleSave(change, facts, places.calendar.timeZone));
 
     await change.tx.insert(version).values(next);
     const revision = facts.piece.revision + 1;
-    await change.tx.update(piece).set({ currentVersionId: next.id, title: read.content.title, revision }).where(eq(piece.id, facts.piece.id));
+    await change.tx
+      .update(piece)
+      .set({ currentVersionId: next.id, title: read.content.title, revision })
+      .where(eq(piece.id, facts.piece.id));
     change.record({
       action: "version.saved",
       pieceId: facts.piece.id,
@@ -170,14 +188,27 @@ export function sendPiece(act: Act, send: Send): Promise<Result<{ slug: string; 
       reviewers: send.reviewers,
       urgency: send.urgency,
       publishAt: send.publishAt,
-      ...(actor.id === facts.piece.authorId ? {} : { authorNotice: { kind: "arrived" as const, headline: `${actor.name} moved “${facts.piece.title}” to ${move.to.name}` } }),
+      ...(actor.id === facts.piece.authorId
+        ? {}
+        : {
+            authorNotice: {
+              kind: "arrived" as const,
+              headline: `${actor.name} moved “${facts.piece.title}” to ${move.to.name}`,
+            },
+          }),
     });
     return moved.ok ? accept({ slug: facts.piece.slug, state: move.to.name }) : moved;
   });
 }
 
 /** A version's row; its hash is over the canonical JSON of its content. */
-function versionRow(pieceId: string, number: number, content: Content, authorId: string, createdAt: number): typeof version.$inferInsert & { id: string; number: number; hash: string; content: Content; createdAt: number } {
+function versionRow(
+  pieceId: string,
+  number: number,
+  content: Content,
+  authorId: string,
+  createdAt: number,
+): typeof version.$inferInsert & { id: string; number: number; hash: string; content: Content; createdAt: number } {
   return { id: newId(), pieceId, number, content, hash: hashOf(content), authorId, createdAt };
 }
 
@@ -185,7 +216,11 @@ async function appliedWorkflow(change: Change, places: Awaited<ReturnType<typeof
   const bound = boundWorkflow(places, sectionId);
   const [row] = bound ? await change.tx.select().from(workflow).where(eq(workflow.id, bound.workflowId)) : [];
   if (!row?.currentRevisionId) {
-    return refuse({ code: "no-workflow", field: "sectionId", sentence: `No workflow is set for ${pathName(places, sectionId)}. A managing editor chooses one under Workflows.` });
+    return refuse({
+      code: "no-workflow",
+      field: "sectionId",
+      sentence: `No workflow is set for ${pathName(places, sectionId)}. A managing editor chooses one under Workflows.`,
+    });
   }
   const document = (await loadDocuments(change.tx, [row.currentRevisionId])).get(row.currentRevisionId);
   if (!document) throw new Error(`workflow ${row.key} has lost its revision`);
@@ -199,9 +234,27 @@ async function askAgain(change: Change, facts: PieceFacts, zone: string): Promis
   await change.tx.update(round).set({ versionId: facts.version.id }).where(eq(round.id, current.row.id));
   const decided = current.seats.filter((one) => one.status === "decided");
   if (decided.length > 0) {
-    await change.tx.update(seat).set({ status: "waiting" }).where(inArray(seat.id, decided.map((one) => one.id)));
-    change.record({ action: "approvals.void", pieceId: facts.piece.id, subjectId: current.row.id, after: { version: facts.version.number, seats: decided.length } });
-    change.tell({ to: decided.map((one) => one.personId), kind: "text-changed", headline: `The text of “${facts.piece.title}” changed after you decided; your decision no longer counts`, piece: named(facts) });
+    await change.tx
+      .update(seat)
+      .set({ status: "waiting" })
+      .where(
+        inArray(
+          seat.id,
+          decided.map((one) => one.id),
+        ),
+      );
+    change.record({
+      action: "approvals.void",
+      pieceId: facts.piece.id,
+      subjectId: current.row.id,
+      after: { version: facts.version.number, seats: decided.length },
+    });
+    change.tell({
+      to: decided.map((one) => one.personId),
+      kind: "text-changed",
+      headline: `The text of “${facts.piece.title}” changed after you decided; your decision no longer counts`,
+      piece: named(facts),
+    });
   }
   const row = { ...current.row, versionId: facts.version.id };
   const seats = current.seats.map((one) => (one.status === "decided" ? { ...one, status: "waiting" as const } : one));
@@ -209,7 +262,10 @@ async function askAgain(change: Change, facts: PieceFacts, zone: string): Promis
 }
 
 async function staleSave(change: Change, facts: PieceFacts, zone: string): Promise<Refusal> {
-  const [author] = await change.tx.select({ name: person.name }).from(person).where(eq(person.id, facts.version.authorId));
+  const [author] = await change.tx
+    .select({ name: person.name })
+    .from(person)
+    .where(eq(person.id, facts.version.authorId));
   const when = sayInstant(facts.version.createdAt, zone, change.now);
   return {
     code: "stale",
@@ -225,17 +281,29 @@ async function withNames(change: Change, facts: PieceFacts, refusal: Refusal, zo
 }
 
 function refusePast(send: Send, now: number): Refusal | null {
-  if (send.dueAt !== null && send.dueAt <= now) return { code: "past", field: "dueAt", sentence: "The due date lies in the past." };
-  if (send.publishAt !== null && send.publishAt <= now) return { code: "past", field: "publishAt", sentence: "The publish date lies in the past." };
+  if (send.dueAt !== null && send.dueAt <= now)
+    return { code: "past", field: "dueAt", sentence: "The due date lies in the past." };
+  if (send.publishAt !== null && send.publishAt <= now)
+    return { code: "past", field: "publishAt", sentence: "The publish date lies in the past." };
   return null;
 }
 
 function asRefusal(problems: readonly { key: string; sentence: string }[]): Refusal {
-  return { code: "content", field: problems[0]?.key, sentence: problems[0]?.sentence ?? "The text cannot be kept.", missing: problems.slice(1).map((problem) => problem.sentence) };
+  return {
+    code: "content",
+    field: problems[0]?.key,
+    sentence: problems[0]?.sentence ?? "The text cannot be kept.",
+    missing: problems.slice(1).map((problem) => problem.sentence),
+  };
 }
 
 function slugOf(title: string): string {
   const plain = title.normalize("NFKD").replace(/\p{M}/gu, "").toLowerCase();
-  return plain.replace(/[^a-z0-9]+/g, "-").replace(/^-|-$/g, "").slice(0, 70).replace(/-$/, "") || "piece";
+  return (
+    plain
+      .replace(/[^a-z0-9]+/g, "-")
+      .replace(/^-|-$/g, "")
+      .slice(0, 70)
+      .replace(/-$/, "") || "piece"
+  );
 }
-

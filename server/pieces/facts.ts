@@ -2,8 +2,8 @@ import { and, asc, count, eq, isNull, type SQL } from "drizzle-orm";
 import type { Target } from "#core/access/decide.ts";
 import { can, principalsOf } from "#core/access/decide.ts";
 import { type FieldProblem, fieldProblems } from "#core/text/fields.ts";
-import type { Standing } from "#core/workflow/moves.ts";
 import { type State, stateOf, type Workflow } from "#core/workflow/document.ts";
+import type { Standing } from "#core/workflow/moves.ts";
 import type { Person } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
 import { assignment, checklistPoint, comment, kind, piece, seat, version } from "../db/schema/index.ts";
@@ -27,7 +27,12 @@ export interface PieceFacts {
  * @param condition selects the piece; a read puts the visibility condition in it
  * @param lock whether the piece's row is kept for this transaction
  */
-export async function loadFacts(db: Queryable, places: Places, condition: SQL, lock = false): Promise<PieceFacts | null> {
+export async function loadFacts(
+  db: Queryable,
+  places: Places,
+  condition: SQL,
+  lock = false,
+): Promise<PieceFacts | null> {
   const query = db.select().from(piece).where(condition).limit(1);
   const [row] = await (lock ? query.for("update") : query);
   if (!row) return null;
@@ -36,7 +41,10 @@ export async function loadFacts(db: Queryable, places: Places, condition: SQL, l
     db.select().from(version).where(eq(version.id, row.currentVersionId)),
     db.select({ id: assignment.personId }).from(assignment).where(eq(assignment.pieceId, row.id)),
     db.selectDistinct({ id: seat.personId }).from(seat).where(eq(seat.pieceId, row.id)),
-    db.select({ open: count() }).from(comment).where(and(eq(comment.pieceId, row.id), isNull(comment.settledAt))),
+    db
+      .select({ open: count() })
+      .from(comment)
+      .where(and(eq(comment.pieceId, row.id), isNull(comment.settledAt))),
     db.select().from(checklistPoint).where(eq(checklistPoint.pieceId, row.id)).orderBy(asc(checklistPoint.position)),
     loadDocuments(db, [row.workflowRevisionId]),
   ]);

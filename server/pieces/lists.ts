@@ -25,10 +25,19 @@ export interface Turn {
 export async function yourTurn(db: Queryable, viewer: Viewer): Promise<Turn> {
   const ids = await waitingIds(db, viewer);
   const select = () =>
-    db.select(rowColumns).from(piece).innerJoin(kind, eq(kind.id, piece.kindId)).innerJoin(person, eq(person.id, piece.authorId));
+    db
+      .select(rowColumns)
+      .from(piece)
+      .innerJoin(kind, eq(kind.id, piece.kindId))
+      .innerJoin(person, eq(person.id, piece.authorId));
   const dueFirst = [sql`${piece.dueAt} IS NULL`, asc(piece.dueAt), asc(piece.since)];
   const [mine, others] = await Promise.all([
-    ids.size === 0 ? [] : select().where(and(visible(viewer), inArray(piece.id, [...ids.keys()]))).orderBy(...dueFirst).limit(TURN_LIMIT),
+    ids.size === 0
+      ? []
+      : select()
+          .where(and(visible(viewer), inArray(piece.id, [...ids.keys()])))
+          .orderBy(...dueFirst)
+          .limit(TURN_LIMIT),
     select()
       .where(and(visible(viewer), eq(piece.authorId, viewer.id), notInArray(piece.stateKind, ["writing", ...FINISHED])))
       .orderBy(...dueFirst)
@@ -55,9 +64,19 @@ export async function countTurn(db: Queryable, viewer: Viewer): Promise<{ waitin
 /** Three small index reads, joined here: one OR over them would read every piece. */
 async function waitingIds(db: Queryable, viewer: Viewer): Promise<Map<string, Turn["mine"][number]["asked"]>> {
   const [seats, assigned, drafts] = await Promise.all([
-    db.selectDistinct({ id: seat.pieceId }).from(seat).where(and(eq(seat.personId, viewer.id), eq(seat.status, "open"))),
-    db.select({ id: assignment.pieceId }).from(assignment).innerJoin(piece, eq(piece.id, assignment.pieceId)).where(and(eq(assignment.personId, viewer.id), notInArray(piece.stateKind, FINISHED))),
-    db.select({ id: piece.id }).from(piece).where(and(eq(piece.authorId, viewer.id), eq(piece.stateKind, "writing"))),
+    db
+      .selectDistinct({ id: seat.pieceId })
+      .from(seat)
+      .where(and(eq(seat.personId, viewer.id), eq(seat.status, "open"))),
+    db
+      .select({ id: assignment.pieceId })
+      .from(assignment)
+      .innerJoin(piece, eq(piece.id, assignment.pieceId))
+      .where(and(eq(assignment.personId, viewer.id), notInArray(piece.stateKind, FINISHED))),
+    db
+      .select({ id: piece.id })
+      .from(piece)
+      .where(and(eq(piece.authorId, viewer.id), eq(piece.stateKind, "writing"))),
   ]);
   return new Map([
     ...assigned.map((row) => [row.id, "see to"] as const),
@@ -102,24 +121,45 @@ export async function listPieces(db: Queryable, viewer: Viewer, filter: PieceFil
   ]);
   const page = await completeRows(db, viewer, rows.slice(0, PAGE));
   const last = page.at(-1);
-  return { rows: page, total: total?.pieces ?? 0, next: rows.length > PAGE && last ? `${last.since}.${last.id}` : null };
+  return {
+    rows: page,
+    total: total?.pieces ?? 0,
+    next: rows.length > PAGE && last ? `${last.since}.${last.id}` : null,
+  };
 }
 
 /** What the filters can be set to: sections, states with pieces in them, authors; only what the viewer may see. */
 export async function filterChoices(db: Queryable, viewer: Viewer) {
   const [states, authors] = await Promise.all([
     db.selectDistinct({ key: piece.stateKey }).from(piece).where(visible(viewer)).orderBy(piece.stateKey),
-    db.selectDistinct({ key: person.key, name: person.name }).from(piece).innerJoin(person, eq(person.id, piece.authorId)).where(visible(viewer)).orderBy(person.name),
+    db
+      .selectDistinct({ key: person.key, name: person.name })
+      .from(piece)
+      .innerJoin(person, eq(person.id, piece.authorId))
+      .where(visible(viewer))
+      .orderBy(person.name),
   ]);
-  const sections = [...viewer.places.sections.values()].map((one) => ({ key: one.key, name: pathName(viewer.places, one.id) }));
-  return { states: states.map((row) => row.key), authors, sections: sections.sort((a, b) => a.name.localeCompare(b.name)) };
+  const sections = [...viewer.places.sections.values()].map((one) => ({
+    key: one.key,
+    name: pathName(viewer.places, one.id),
+  }));
+  return {
+    states: states.map((row) => row.key),
+    authors,
+    sections: sections.sort((a, b) => a.name.localeCompare(b.name)),
+  };
 }
 
 /** The sections and kinds a viewer may begin a piece in. */
 export async function beginnings(db: Queryable, viewer: Viewer) {
   const kinds = await db.select({ id: kind.id, key: kind.key, name: kind.name }).from(kind).orderBy(kind.name);
   const may = (sectionId: string, kindId: string) =>
-    can(viewer, "piece.create", { sectionIds: lineage(viewer.places, sectionId).map((one) => one.id), kindId, piece: null }, viewer.now).allowed;
+    can(
+      viewer,
+      "piece.create",
+      { sectionIds: lineage(viewer.places, sectionId).map((one) => one.id), kindId, piece: null },
+      viewer.now,
+    ).allowed;
   const sections = [...viewer.places.sections.values()]
     .filter((one) => kinds.some((k) => may(one.id, k.id)))
     .map((one) => ({ id: one.id, name: pathName(viewer.places, one.id) }));
@@ -135,7 +175,8 @@ function conditions(viewer: Viewer, filter: PieceFilter): SQL[] {
     found.push(inArray(piece.sectionId, chosen ? below(viewer.places, chosen.id) : []));
   }
   if (filter.state) found.push(eq(piece.stateKey, filter.state));
-  if (filter.author) found.push(sql`${piece.authorId} = (SELECT ${person.id} FROM ${person} WHERE ${person.key} = ${filter.author})`);
+  if (filter.author)
+    found.push(sql`${piece.authorId} = (SELECT ${person.id} FROM ${person} WHERE ${person.key} = ${filter.author})`);
   if (filter.words) found.push(like(piece.title, `%${filter.words.replace(/[\\%_]/g, "\\$&")}%`));
   if (filter.late) found.push(lt(piece.dueAt, viewer.now));
   return found.filter((condition) => condition !== undefined);

@@ -29,14 +29,22 @@ export async function openPiece(change: Change, pieceId: string, revision?: numb
   const actor = change.actor;
   if (!facts || !actor || !can(actor, "piece.read", facts.target, change.now).allowed) return refuse(NOT_FOUND);
   if (revision !== undefined && revision !== facts.piece.revision) {
-    return refuse({ code: "stale", sentence: `${await lastChange(change, facts, places)} Look at the piece as it is now and try again; what you wrote is kept.` });
+    return refuse({
+      code: "stale",
+      sentence: `${await lastChange(change, facts, places)} Look at the piece as it is now and try again; what you wrote is kept.`,
+    });
   }
   return accept({ facts, places, actor });
 }
 
 /** Who changed a piece last, and when, in a sentence. */
 export async function lastChange(change: Change, facts: PieceFacts, places: Places): Promise<string> {
-  const [last] = await change.tx.select().from(ledger).where(eq(ledger.pieceId, facts.piece.id)).orderBy(desc(ledger.seq)).limit(1);
+  const [last] = await change.tx
+    .select()
+    .from(ledger)
+    .where(eq(ledger.pieceId, facts.piece.id))
+    .orderBy(desc(ledger.seq))
+    .limit(1);
   const who = last?.actorId ? await loadHolder(change.tx, last.actorId) : null;
   const when = last ? ` (${sayInstant(last.at, places.calendar.timeZone, change.now)})` : "";
   return `${who?.name ?? "Elenco"} changed the piece meanwhile${when}.`;

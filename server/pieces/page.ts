@@ -1,10 +1,10 @@
 import { and, asc, desc, eq, inArray, ne } from "drizzle-orm";
-import { localDate } from "#core/time/local.ts";
 import { can } from "#core/access/decide.ts";
+import type { Refusal } from "#core/refusal.ts";
 import { candidates } from "#core/review/seating.ts";
 import { due } from "#core/time/due.ts";
+import { localDate } from "#core/time/local.ts";
 import { moves } from "#core/workflow/moves.ts";
-import type { Refusal } from "#core/refusal.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { comment, kind, ledger, person, piece, release, version } from "../db/schema/index.ts";
@@ -37,43 +37,84 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
   if (!facts) return null;
   const id = facts.piece.id;
   const [raw, round, team, comments, versions, entries, [plan]] = await Promise.all([
-    db.select(rowColumns).from(piece).innerJoin(kind, eq(kind.id, piece.kindId)).innerJoin(person, eq(person.id, piece.authorId)).where(eq(piece.id, id)),
+    db
+      .select(rowColumns)
+      .from(piece)
+      .innerJoin(kind, eq(kind.id, piece.kindId))
+      .innerJoin(person, eq(person.id, piece.authorId))
+      .where(eq(piece.id, id)),
     loadOpenRound(db, id),
     loadTeam(db, localDate(viewer.now, viewer.zone)),
     db
-      .select({ id: comment.id, body: comment.body, at: comment.createdAt, settledAt: comment.settledAt, authorId: comment.authorId, author: person.name, version: version.number })
+      .select({
+        id: comment.id,
+        body: comment.body,
+        at: comment.createdAt,
+        settledAt: comment.settledAt,
+        authorId: comment.authorId,
+        author: person.name,
+        version: version.number,
+      })
       .from(comment)
       .innerJoin(person, eq(person.id, comment.authorId))
       .innerJoin(version, eq(version.id, comment.versionId))
       .where(eq(comment.pieceId, id))
       .orderBy(asc(comment.createdAt)),
     db
-      .select({ id: version.id, number: version.number, at: version.createdAt, author: person.name, hash: version.hash })
+      .select({
+        id: version.id,
+        number: version.number,
+        at: version.createdAt,
+        author: person.name,
+        hash: version.hash,
+      })
       .from(version)
       .innerJoin(person, eq(person.id, version.authorId))
       .where(eq(version.pieceId, id))
       .orderBy(desc(version.number))
       .limit(30),
     db
-      .select({ seq: ledger.seq, at: ledger.at, action: ledger.action, after: ledger.after, actorId: ledger.actorId, forId: ledger.forId })
+      .select({
+        seq: ledger.seq,
+        at: ledger.at,
+        action: ledger.action,
+        after: ledger.after,
+        actorId: ledger.actorId,
+        forId: ledger.forId,
+      })
       .from(ledger)
       .where(and(eq(ledger.pieceId, id), ne(ledger.action, "round.opened")))
       .orderBy(desc(ledger.seq))
       .limit(PASSAGE),
-    db.select().from(release).where(and(eq(release.pieceId, id), inArray(release.status, ["planned", "held"]))),
+    db
+      .select()
+      .from(release)
+      .where(and(eq(release.pieceId, id), inArray(release.status, ["planned", "held"]))),
   ]);
   const [row] = await completeRows(db, viewer, raw);
   if (!row) return null;
-  const name = (personId: string | null) => (personId ? (team.people.get(personId)?.name ?? "somebody who left") : null);
-  const mySeat = round?.seats.find((one) => one.personId === viewer.id && (one.status === "open" || one.status === "decided"));
+  const name = (personId: string | null) =>
+    personId ? (team.people.get(personId)?.name ?? "somebody who left") : null;
+  const mySeat = round?.seats.find(
+    (one) => one.personId === viewer.id && (one.status === "open" || one.status === "decided"),
+  );
   const may = (permission: Parameters<typeof can>[1]) => can(viewer, permission, facts.target, viewer.now).allowed;
   return {
     row,
     kind: { name: facts.kind.name, fields: facts.kind.fields },
     content: facts.version.content,
-    version: { number: facts.version.number, hash: facts.version.hash, at: facts.version.createdAt, author: name(facts.version.authorId) },
+    version: {
+      number: facts.version.number,
+      hash: facts.version.hash,
+      at: facts.version.createdAt,
+      author: name(facts.version.authorId),
+    },
     fieldProblems: facts.fieldProblems,
-    checklist: facts.checklist.map((point) => ({ position: point.position, words: point.words, done: name(point.doneBy) })),
+    checklist: facts.checklist.map((point) => ({
+      position: point.position,
+      words: point.words,
+      done: name(point.doneBy),
+    })),
     steps: steps(facts, viewer, team),
     round: round && {
       rule: round.row.rule,
@@ -81,21 +122,52 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
       note: round.row.note,
       sender: name(round.row.senderId),
       seats: round.seats.map((one) => {
-        const said = round.decisions.findLast((made) => made.seatId === one.id && made.versionId === round.row.versionId);
-        return { person: name(one.personId) ?? "", for: name(one.forPersonId), status: one.status, void: one.voidReason, flag: one.flag, verdict: said?.verdict ?? null, note: said?.note ?? "" };
+        const said = round.decisions.findLast(
+          (made) => made.seatId === one.id && made.versionId === round.row.versionId,
+        );
+        return {
+          person: name(one.personId) ?? "",
+          for: name(one.forPersonId),
+          status: one.status,
+          void: one.voidReason,
+          flag: one.flag,
+          verdict: said?.verdict ?? null,
+          note: said?.note ?? "",
+        };
       }),
     },
-    decision: mySeat && facts.state.review ? { decided: mySeat.status === "decided", for: name(mySeat.forPersonId), words: outcomeWords(facts) } : null,
+    decision:
+      mySeat && facts.state.review
+        ? { decided: mySeat.status === "decided", for: name(mySeat.forPersonId), words: outcomeWords(facts) }
+        : null,
     editable: may("piece.edit"),
     editors: sayPrincipals(team, facts.state.editors, facts.target),
     commentable: may("piece.comment"),
-    schedulable: may("piece.schedule") && facts.state.kind === "ready" && departureStep(facts.workflow, facts.state.key) !== undefined,
-    comments: comments.map((one) => ({ ...one, settlable: one.authorId === viewer.id || facts.piece.authorId === viewer.id || may("piece.edit") })),
-    versions: versions.map((one) => ({ ...one, approved: one.id === facts.piece.approvedVersionId, live: one.id === facts.piece.liveVersionId })),
+    schedulable:
+      may("piece.schedule") &&
+      facts.state.kind === "ready" &&
+      departureStep(facts.workflow, facts.state.key) !== undefined,
+    comments: comments.map((one) => ({
+      ...one,
+      settlable: one.authorId === viewer.id || facts.piece.authorId === viewer.id || may("piece.edit"),
+    })),
+    versions: versions.map((one) => ({
+      ...one,
+      approved: one.id === facts.piece.approvedVersionId,
+      live: one.id === facts.piece.liveVersionId,
+    })),
     passage: entries.map((one) => {
       const after = (one.after ?? {}) as { note?: string; holds?: { sentence: string }[]; at?: number };
       const note = after.note ?? after.holds?.map((hold) => hold.sentence).join(" ") ?? "";
-      return { seq: one.seq, at: one.at, action: one.action, who: name(one.actorId), for: name(one.forId), words: sayAction(one.action, one.after), note };
+      return {
+        seq: one.seq,
+        at: one.at,
+        action: one.action,
+        who: name(one.actorId),
+        for: name(one.forId),
+        words: sayAction(one.action, one.after),
+        note,
+      };
     }),
     plan: plan ? { at: plan.at, status: plan.status, holds: plan.holds } : null,
     workflow: facts.workflow.name,
@@ -116,7 +188,9 @@ function steps(facts: PieceFacts, viewer: Viewer, team: Team): Step[] {
     const [refusal] = move.refusals;
     const review = move.to.review;
     const people = asCandidates(team, facts.target, viewer.now);
-    const seats = move.choose.flatMap((rule) => candidates(rule, people, facts.piece.authorId, review?.authorMayDecide ?? false));
+    const seats = move.choose.flatMap((rule) =>
+      candidates(rule, people, facts.piece.authorId, review?.authorMayDecide ?? false),
+    );
     return {
       key: move.transition.key,
       name: move.transition.name,

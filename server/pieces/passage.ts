@@ -39,7 +39,12 @@ export async function travel(change: Change, facts: PieceFacts, places: Places, 
   const from = stateOf(facts.workflow, facts.piece.stateKey);
   const zone = places.calendar.timeZone;
   const team = await loadTeam(change.tx, localDate(change.now, zone));
-  const arrived = await settle(change, facts, { ...way, dueAt: way.dueAt ?? (state.take ? due(places.calendar, change.now, state.take) : null) }, state.key);
+  const arrived = await settle(
+    change,
+    facts,
+    { ...way, dueAt: way.dueAt ?? (state.take ? due(places.calendar, change.now, state.take) : null) },
+    state.key,
+  );
 
   change.record({
     action: "piece.moved",
@@ -67,7 +72,14 @@ export async function travel(change: Change, facts: PieceFacts, places: Places, 
   tellOfArrival(change, arrived, team, way, zone);
   if (!state.review) return accept(null);
   const { review } = state;
-  return openRound(change, arrived, team, { review, senderId: change.actor?.id ?? null, chosen: way.reviewers ?? [], note: way.note, dueAt: arrived.piece.dueAt, zone });
+  return openRound(change, arrived, team, {
+    review,
+    senderId: change.actor?.id ?? null,
+    chosen: way.reviewers ?? [],
+    note: way.note,
+    dueAt: arrived.piece.dueAt,
+    zone,
+  });
 }
 
 async function settle(change: Change, facts: PieceFacts, way: Travel, stateKey: string): Promise<PieceFacts> {
@@ -88,20 +100,33 @@ async function settle(change: Change, facts: PieceFacts, way: Travel, stateKey: 
     revision: facts.piece.revision + 1,
   };
   await tx.update(piece).set(row).where(eq(piece.id, id));
-  await tx.update(stay).set({ leftAt: now }).where(and(eq(stay.pieceId, id), isNull(stay.leftAt)));
-  await tx.insert(stay).values({ id: newId(), pieceId: id, stateKey, arrivedAt: now, step: way.transition.name, byId: change.actor?.id ?? null, note: way.note });
+  await tx
+    .update(stay)
+    .set({ leftAt: now })
+    .where(and(eq(stay.pieceId, id), isNull(stay.leftAt)));
+  await tx.insert(stay).values({
+    id: newId(),
+    pieceId: id,
+    stateKey,
+    arrivedAt: now,
+    step: way.transition.name,
+    byId: change.actor?.id ?? null,
+    note: way.note,
+  });
   await layDownState(change, id, state);
   return { ...facts, state, piece: { ...facts.piece, ...row } };
 }
 
 /** Replaces what belongs to the state a piece is in: who may see it, what is to be ticked, who has it. */
 export async function layDownState({ tx }: Change, pieceId: string, state: PieceFacts["state"]): Promise<void> {
-  for (const table of [pieceViewer, checklistPoint, assignment]) await tx.delete(table).where(eq(table.pieceId, pieceId));
+  for (const table of [pieceViewer, checklistPoint, assignment])
+    await tx.delete(table).where(eq(table.pieceId, pieceId));
   if (!state.viewers.includes("anyone") && state.viewers.length > 0) {
     await tx.insert(pieceViewer).values([...new Set(state.viewers)].map((principal) => ({ pieceId, principal })));
   }
   const { checklist } = state.arrival;
-  if (checklist.length > 0) await tx.insert(checklistPoint).values(checklist.map((words, position) => ({ pieceId, position, words })));
+  if (checklist.length > 0)
+    await tx.insert(checklistPoint).values(checklist.map((words, position) => ({ pieceId, position, words })));
 }
 
 async function assign(change: Change, facts: PieceFacts, team: Team): Promise<void> {
@@ -109,7 +134,12 @@ async function assign(change: Change, facts: PieceFacts, team: Team): Promise<vo
   if (facts.target.piece) facts.target.piece.assigneeIds = people;
   if (people.length === 0) return;
   await change.tx.insert(assignment).values(people.map((personId) => ({ pieceId: facts.piece.id, personId })));
-  change.tell({ to: people, kind: "assigned", headline: `${facts.state.name}: “${facts.piece.title}” is with you`, piece: named(facts) });
+  change.tell({
+    to: people,
+    kind: "assigned",
+    headline: `${facts.state.name}: “${facts.piece.title}” is with you`,
+    piece: named(facts),
+  });
 }
 
 /** A release that was planned goes out with the version approved last. */
@@ -124,21 +154,39 @@ async function rebindPlans(change: Change, facts: PieceFacts): Promise<void> {
 async function publish(change: Change, facts: PieceFacts): Promise<void> {
   const { tx, now } = change;
   const { id } = facts.piece;
-  const live = { liveVersionId: facts.version.id, liveAt: now, firstLiveAt: facts.piece.firstLiveAt ?? now, publishAt: null, dueAt: null };
+  const live = {
+    liveVersionId: facts.version.id,
+    liveAt: now,
+    firstLiveAt: facts.piece.firstLiveAt ?? now,
+    publishAt: null,
+    dueAt: null,
+  };
   await tx.update(piece).set(live).where(eq(piece.id, id));
   await tx
     .update(release)
     .set({ status: "cancelled", leaseOwner: null, leaseUntil: null })
     .where(and(eq(release.pieceId, id), inArray(release.status, ["planned", "held"])));
-  change.record({ action: "piece.released", pieceId: id, subjectId: facts.version.id, before: { live: facts.piece.liveVersionId }, after: { version: facts.version.number, hash: facts.version.hash } });
-  change.tell({ to: [facts.piece.authorId], kind: "released", headline: `“${facts.piece.title}” is live`, piece: named(facts) });
+  change.record({
+    action: "piece.released",
+    pieceId: id,
+    subjectId: facts.version.id,
+    before: { live: facts.piece.liveVersionId },
+    after: { version: facts.version.number, hash: facts.version.hash },
+  });
+  change.tell({
+    to: [facts.piece.authorId],
+    kind: "released",
+    headline: `“${facts.piece.title}” is live`,
+    piece: named(facts),
+  });
 }
 
 function tellOfArrival(change: Change, facts: PieceFacts, team: Team, way: Travel, zone: string): void {
   const by = change.actor ? ` (${change.actor.name})` : "";
   const { dueAt } = facts.piece;
   const lines = dueAt ? [`Due ${sayInstant(dueAt, zone, change.now)}.`] : [];
-  if (way.authorNotice) change.tell({ to: [facts.piece.authorId], ...way.authorNotice, note: way.note, piece: named(facts), lines });
+  if (way.authorNotice)
+    change.tell({ to: [facts.piece.authorId], ...way.authorNotice, note: way.note, piece: named(facts), lines });
   const others = peopleMeant(team, [...way.transition.notify, ...facts.state.arrival.notify], facts.target, change.now);
   change.tell({
     to: others.filter((person) => !way.authorNotice || person !== facts.piece.authorId),

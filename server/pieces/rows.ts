@@ -28,7 +28,11 @@ export const rowColumns = {
   revision: piece.revision,
 };
 
-type Raw = { [K in keyof typeof rowColumns]: (typeof rowColumns)[K]["_"]["notNull"] extends true ? (typeof rowColumns)[K]["_"]["data"] : (typeof rowColumns)[K]["_"]["data"] | null };
+type Raw = {
+  [K in keyof typeof rowColumns]: (typeof rowColumns)[K]["_"]["notNull"] extends true
+    ? (typeof rowColumns)[K]["_"]["data"]
+    : (typeof rowColumns)[K]["_"]["data"] | null;
+};
 
 /** A seat as the strip draws it. */
 export interface SeatMark {
@@ -53,9 +57,20 @@ export async function completeRows(db: Queryable, viewer: Viewer, rows: Raw[]): 
   if (rows.length === 0) return [];
   const ids = rows.map((row) => row.id);
   const [documents, stays, seats, comments] = await Promise.all([
-    loadDocuments(db, rows.map((row) => row.workflowRevisionId)),
+    loadDocuments(
+      db,
+      rows.map((row) => row.workflowRevisionId),
+    ),
     db
-      .select({ pieceId: stay.pieceId, stateKey: stay.stateKey, arrivedAt: stay.arrivedAt, leftAt: stay.leftAt, step: stay.step, note: stay.note, by: person.name })
+      .select({
+        pieceId: stay.pieceId,
+        stateKey: stay.stateKey,
+        arrivedAt: stay.arrivedAt,
+        leftAt: stay.leftAt,
+        step: stay.step,
+        note: stay.note,
+        by: person.name,
+      })
       .from(stay)
       .leftJoin(person, eq(person.id, stay.byId))
       .where(inArray(stay.pieceId, ids))
@@ -67,7 +82,11 @@ export async function completeRows(db: Queryable, viewer: Viewer, rows: Raw[]): 
       .innerJoin(person, eq(person.id, seat.personId))
       .where(inArray(seat.pieceId, ids))
       .orderBy(asc(seat.position)),
-    db.select({ pieceId: comment.pieceId, open: count() }).from(comment).where(and(inArray(comment.pieceId, ids), isNull(comment.settledAt))).groupBy(comment.pieceId),
+    db
+      .select({ pieceId: comment.pieceId, open: count() })
+      .from(comment)
+      .where(and(inArray(comment.pieceId, ids), isNull(comment.settledAt)))
+      .groupBy(comment.pieceId),
   ]);
   const staysOf = byPiece(stays);
   const seatsOf = byPiece(seats);

@@ -37,7 +37,9 @@ export function listReleased(db: Queryable, limit = 100): Promise<Released[]> {
 
 /** One released piece by its address; null when nothing of it is public. */
 export async function readReleased(db: Queryable, slug: string): Promise<Released | null> {
-  const [row] = await released(db).where(and(isPublic, eq(piece.slug, slug))).limit(1);
+  const [row] = await released(db)
+    .where(and(isPublic, eq(piece.slug, slug)))
+    .limit(1);
   return (row as Released | undefined) ?? null;
 }
 

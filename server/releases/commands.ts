@@ -2,7 +2,7 @@ import { and, eq, inArray } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { sayInstant } from "#core/time/words.ts";
-import { type Transition, type Workflow } from "#core/workflow/document.ts";
+import type { Transition, Workflow } from "#core/workflow/document.ts";
 import { restingPlace } from "#core/workflow/moves.ts";
 import { loadHolder } from "../access/holders.ts";
 import { newId } from "../db/schema/columns.ts";
@@ -16,11 +16,16 @@ import { holdsAt } from "./departure.ts";
 
 /** The step by which a piece goes from a state out to readers, or undefined. */
 export function departureStep(workflow: Workflow, stateKey: string): Transition | undefined {
-  return workflow.transitions.find((step) => step.from.includes(stateKey) && restingPlace(workflow, step.to).state.kind === "live");
+  return workflow.transitions.find(
+    (step) => step.from.includes(stateKey) && restingPlace(workflow, step.to).state.kind === "live",
+  );
 }
 
 /** Plans when a ready piece reaches readers; a plan it already has, kept or held, is moved. */
-export function planRelease(act: Act, plan: { pieceId: string; revision: number; at: number }): Promise<Result<{ id: string }>> {
+export function planRelease(
+  act: Act,
+  plan: { pieceId: string; revision: number; at: number },
+): Promise<Result<{ id: string }>> {
   return write(act, async (change) => {
     const opened = await openPiece(change, plan.pieceId, plan.revision);
     if (!opened.ok) return opened;
@@ -30,18 +35,39 @@ export function planRelease(act: Act, plan: { pieceId: string; revision: number;
     }
     if (plan.at <= change.now) return refuse({ code: "past", field: "at", sentence: "The release lies in the past." });
     if (facts.state.kind !== "ready") {
-      return refuse({ code: "not-ready", sentence: `It is in ${facts.state.name}. A release is planned once the piece is approved.` });
+      return refuse({
+        code: "not-ready",
+        sentence: `It is in ${facts.state.name}. A release is planned once the piece is approved.`,
+      });
     }
     if (!departureStep(facts.workflow, facts.state.key)) {
-      return refuse({ code: "no-such-move", sentence: `Its workflow has no step from ${facts.state.name} to readers.` });
+      return refuse({
+        code: "no-such-move",
+        sentence: `Its workflow has no step from ${facts.state.name} to readers.`,
+      });
     }
     const { tx } = change;
-    const [earlier] = await tx.select().from(release).where(and(eq(release.pieceId, facts.piece.id), inArray(release.status, ["planned", "held"]))).for("update");
-    const row = { at: plan.at, status: "planned" as const, holds: [], versionId: facts.version.id, plannedBy: actor.id, leaseOwner: null, leaseUntil: null };
+    const [earlier] = await tx
+      .select()
+      .from(release)
+      .where(and(eq(release.pieceId, facts.piece.id), inArray(release.status, ["planned", "held"])))
+      .for("update");
+    const row = {
+      at: plan.at,
+      status: "planned" as const,
+      holds: [],
+      versionId: facts.version.id,
+      plannedBy: actor.id,
+      leaseOwner: null,
+      leaseUntil: null,
+    };
     const id = earlier?.id ?? newId();
     if (earlier) await tx.update(release).set(row).where(eq(release.id, id));
     else await tx.insert(release).values({ id, pieceId: facts.piece.id, ...row });
-    await tx.update(piece).set({ publishAt: plan.at, revision: facts.piece.revision + 1 }).where(eq(piece.id, facts.piece.id));
+    await tx
+      .update(piece)
+      .set({ publishAt: plan.at, revision: facts.piece.revision + 1 })
+      .where(eq(piece.id, facts.piece.id));
     change.record({
       action: "release.planned",
       pieceId: facts.piece.id,
@@ -50,7 +76,12 @@ export function planRelease(act: Act, plan: { pieceId: string; revision: number;
       after: { at: plan.at, version: facts.version.number, hash: facts.version.hash },
     });
     const when = sayInstant(plan.at, places.calendar.timeZone, change.now);
-    change.tell({ to: [facts.piece.authorId], kind: "arrived", headline: `“${facts.piece.title}” goes live ${when}`, piece: named(facts) });
+    change.tell({
+      to: [facts.piece.authorId],
+      kind: "arrived",
+      headline: `“${facts.piece.title}” goes live ${when}`,
+      piece: named(facts),
+    });
     return accept({ id });
   });
 }
@@ -65,11 +96,26 @@ export function cancelRelease(act: Act, order: { pieceId: string; revision: numb
       return refuse({ code: "not-granted", sentence: "No grant of yours lets you plan releases here." });
     }
     const { tx } = change;
-    const [plan] = await tx.select().from(release).where(and(eq(release.pieceId, facts.piece.id), inArray(release.status, ["planned", "held"]))).for("update");
+    const [plan] = await tx
+      .select()
+      .from(release)
+      .where(and(eq(release.pieceId, facts.piece.id), inArray(release.status, ["planned", "held"])))
+      .for("update");
     if (!plan) return refuse({ code: "no-plan", sentence: "No release is planned for this piece." });
-    await tx.update(release).set({ status: "cancelled", leaseOwner: null, leaseUntil: null }).where(eq(release.id, plan.id));
-    await tx.update(piece).set({ revision: facts.piece.revision + 1 }).where(eq(piece.id, facts.piece.id));
-    change.record({ action: "release.cancelled", pieceId: facts.piece.id, subjectId: plan.id, before: { at: plan.at, status: plan.status } });
+    await tx
+      .update(release)
+      .set({ status: "cancelled", leaseOwner: null, leaseUntil: null })
+      .where(eq(release.id, plan.id));
+    await tx
+      .update(piece)
+      .set({ revision: facts.piece.revision + 1 })
+      .where(eq(piece.id, facts.piece.id));
+    change.record({
+      action: "release.cancelled",
+      pieceId: facts.piece.id,
+      subjectId: plan.id,
+      before: { at: plan.at, status: plan.status },
+    });
     return accept(null);
   });
 }
@@ -93,15 +139,33 @@ export function carryOut(act: Act, releaseId: string): Promise<Result<"done" | "
     const mayRelease = planner !== null && can(planner, "piece.schedule", facts.target, now).allowed;
     const holds = await holdsAt(change, facts, plan.versionId, mayRelease);
     const step = departureStep(facts.workflow, facts.state.key);
-    if (holds.length === 0 && !step) holds.push({ code: "not-ready", sentence: `Its workflow has no step from ${facts.state.name} to readers.` });
+    if (holds.length === 0 && !step)
+      holds.push({ code: "not-ready", sentence: `Its workflow has no step from ${facts.state.name} to readers.` });
     if (holds.length > 0 || !step) {
-      await tx.update(release).set({ status: "held", holds, leaseOwner: null, leaseUntil: null }).where(eq(release.id, plan.id));
-      change.record({ action: "release.held", pieceId: facts.piece.id, subjectId: plan.id, after: { at: plan.at, holds } });
+      await tx
+        .update(release)
+        .set({ status: "held", holds, leaseOwner: null, leaseUntil: null })
+        .where(eq(release.id, plan.id));
+      change.record({
+        action: "release.held",
+        pieceId: facts.piece.id,
+        subjectId: plan.id,
+        after: { at: plan.at, holds },
+      });
       const why = holds.map((hold) => hold.sentence).join(" ");
-      change.tell({ to: [plan.plannedBy, facts.piece.authorId], kind: "held", headline: `The release of “${facts.piece.title}” is held`, note: why, piece: named(facts) });
+      change.tell({
+        to: [plan.plannedBy, facts.piece.authorId],
+        kind: "held",
+        headline: `The release of “${facts.piece.title}” is held`,
+        note: why,
+        piece: named(facts),
+      });
       return accept("held" as const);
     }
-    await tx.update(release).set({ status: "done", doneAt: now, leaseOwner: null, leaseUntil: null }).where(eq(release.id, plan.id));
+    await tx
+      .update(release)
+      .set({ status: "done", doneAt: now, leaseOwner: null, leaseUntil: null })
+      .where(eq(release.id, plan.id));
     const travelled = await travel(change, facts, places, { transition: step, note: "" });
     return travelled.ok ? accept("done" as const) : travelled;
   });

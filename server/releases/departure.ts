@@ -5,8 +5,15 @@ import type { PieceFacts } from "../pieces/facts.ts";
 import type { Change } from "../write.ts";
 
 /** Looks at everything again for a piece about to reach readers; see `core/release/preflight`. */
-export async function holdsAt(change: Change, facts: PieceFacts, plannedVersionId: string, plannerMayRelease: boolean): Promise<Hold[]> {
-  const hashes = await Promise.all([facts.piece.approvedVersionId, plannedVersionId].map((id) => hashOfVersion(change, id)));
+export async function holdsAt(
+  change: Change,
+  facts: PieceFacts,
+  plannedVersionId: string,
+  plannerMayRelease: boolean,
+): Promise<Hold[]> {
+  const hashes = await Promise.all(
+    [facts.piece.approvedVersionId, plannedVersionId].map((id) => hashOfVersion(change, id)),
+  );
   return preflight({
     workflow: facts.workflow,
     state: facts.state,

@@ -30,16 +30,39 @@ export interface ScheduleRow {
 
 /** What leaves when: planned and held releases, what left in the last week, and what is ready or wished for without a plan. */
 export async function listSchedule(db: Queryable, viewer: Viewer): Promise<ScheduleRow[]> {
-  const columns = { pieceId: piece.id, slug: piece.slug, title: piece.title, kind: kind.name, kindId: piece.kindId, sectionId: piece.sectionId, stateKind: piece.stateKind, revision: piece.revision, live: piece.liveVersionId };
+  const columns = {
+    pieceId: piece.id,
+    slug: piece.slug,
+    title: piece.title,
+    kind: kind.name,
+    kindId: piece.kindId,
+    sectionId: piece.sectionId,
+    stateKind: piece.stateKind,
+    revision: piece.revision,
+    live: piece.liveVersionId,
+  };
   const [plans, unplanned] = await Promise.all([
     db
-      .select({ ...columns, at: release.at, doneAt: release.doneAt, status: release.status, holds: release.holds, by: person.name, version: version.number })
+      .select({
+        ...columns,
+        at: release.at,
+        doneAt: release.doneAt,
+        status: release.status,
+        holds: release.holds,
+        by: person.name,
+        version: version.number,
+      })
       .from(release)
       .innerJoin(piece, eq(piece.id, release.pieceId))
       .innerJoin(kind, eq(kind.id, piece.kindId))
       .innerJoin(person, eq(person.id, release.plannedBy))
       .innerJoin(version, eq(version.id, release.versionId))
-      .where(and(visible(viewer), sql`(${inArray(release.status, ["planned", "held"])} OR ${and(eq(release.status, "done"), gte(release.at, viewer.now - 7 * DAY))})`))
+      .where(
+        and(
+          visible(viewer),
+          sql`(${inArray(release.status, ["planned", "held"])} OR ${and(eq(release.status, "done"), gte(release.at, viewer.now - 7 * DAY))})`,
+        ),
+      )
       .orderBy(asc(release.at), asc(release.id))
       .limit(500),
     db
@@ -47,7 +70,15 @@ export async function listSchedule(db: Queryable, viewer: Viewer): Promise<Sched
       .from(piece)
       .innerJoin(kind, eq(kind.id, piece.kindId))
       .leftJoin(release, and(eq(release.pieceId, piece.id), inArray(release.status, ["planned", "held"])))
-      .where(and(visible(viewer), isNull(release.id), ne(piece.stateKind, "live"), ne(piece.stateKind, "closed"), sql`(${eq(piece.stateKind, "ready")} OR ${gte(piece.publishAt, viewer.now - 30 * DAY)})`))
+      .where(
+        and(
+          visible(viewer),
+          isNull(release.id),
+          ne(piece.stateKind, "live"),
+          ne(piece.stateKind, "closed"),
+          sql`(${eq(piece.stateKind, "ready")} OR ${gte(piece.publishAt, viewer.now - 30 * DAY)})`,
+        ),
+      )
       .orderBy(sql`${piece.publishAt} IS NULL`, asc(piece.publishAt), asc(piece.title))
       .limit(500),
   ]);
@@ -61,10 +92,33 @@ export async function listSchedule(db: Queryable, viewer: Viewer): Promise<Sched
     live: row.live !== null,
     schedulable:
       row.stateKind === "ready" &&
-      can(viewer, "piece.schedule", { sectionIds: lineage(viewer.places, row.sectionId).map((one) => one.id), kindId: row.kindId, piece: null }, viewer.now).allowed,
+      can(
+        viewer,
+        "piece.schedule",
+        { sectionIds: lineage(viewer.places, row.sectionId).map((one) => one.id), kindId: row.kindId, piece: null },
+        viewer.now,
+      ).allowed,
   });
   return [
-    ...plans.map((row): ScheduleRow => ({ ...shared(row), at: row.doneAt ?? row.at, status: row.status as ScheduleRow["status"], holds: row.holds, by: row.by, version: row.version })),
-    ...unplanned.map((row): ScheduleRow => ({ ...shared(row), at: row.at, status: row.stateKind === "ready" ? "ready" : "wished", holds: [], by: null, version: null })),
+    ...plans.map(
+      (row): ScheduleRow => ({
+        ...shared(row),
+        at: row.doneAt ?? row.at,
+        status: row.status as ScheduleRow["status"],
+        holds: row.holds,
+        by: row.by,
+        version: row.version,
+      }),
+    ),
+    ...unplanned.map(
+      (row): ScheduleRow => ({
+        ...shared(row),
+        at: row.at,
+        status: row.stateKind === "ready" ? "ready" : "wished",
+        holds: [],
+        by: null,
+        version: null,
+      }),
+    ),
   ];
 }

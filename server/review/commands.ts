@@ -31,24 +31,54 @@ export function decide(act: Act, wanted: Decide): Promise<Result<{ moved: string
     const { facts, places, actor } = opened.value;
     const review = facts.state.review;
     const current = await loadOpenRound(change.tx, facts.piece.id);
-    if (!review || !current) return refuse({ code: "round-closed", sentence: `No review of this piece is open; it is in ${facts.state.name}.` });
+    if (!review || !current)
+      return refuse({
+        code: "round-closed",
+        sentence: `No review of this piece is open; it is in ${facts.state.name}.`,
+      });
     const seats = current.seats.filter((one) => one.personId === actor.id);
     const place = seats.find((one) => one.status === "open" || one.status === "decided");
     if (!place) {
-      const names = await change.tx.select({ name: person.name }).from(seat).innerJoin(person, eq(person.id, seat.personId)).where(eq(seat.roundId, current.row.id));
+      const names = await change.tx
+        .select({ name: person.name })
+        .from(seat)
+        .innerJoin(person, eq(person.id, seat.personId))
+        .where(eq(seat.roundId, current.row.id));
       const [own] = seats;
-      const sentence = own?.voidReason ? `Your seat does not count: ${own.voidReason}.` : own ? "It is not your turn yet: this review goes in order." : "You have no seat in this review.";
+      const sentence = own?.voidReason
+        ? `Your seat does not count: ${own.voidReason}.`
+        : own
+          ? "It is not your turn yet: this review goes in order."
+          : "You have no seat in this review.";
       return refuse({ code: "no-seat", sentence, who: names.map((one) => one.name) });
     }
     if (wanted.versionHash !== facts.version.hash) {
-      return refuse({ code: "stale", sentence: `The text is now version ${facts.version.number}. Read what changed, then decide; your note is kept.` });
+      return refuse({
+        code: "stale",
+        sentence: `The text is now version ${facts.version.number}. Read what changed, then decide; your note is kept.`,
+      });
     }
-    if (wanted.verdict === "decline" && !review.decline) return refuse({ code: "no-decline", sentence: `${facts.state.name} offers no declining.` });
+    if (wanted.verdict === "decline" && !review.decline)
+      return refuse({ code: "no-decline", sentence: `${facts.state.name} offers no declining.` });
     if ((wanted.verdict === "return" || wanted.verdict === "decline") && wanted.note.trim() === "") {
-      return refuse({ code: "note-missing", field: "note", sentence: "Say why: the writer is told at once, with this note." });
+      return refuse({
+        code: "note-missing",
+        field: "note",
+        sentence: "Say why: the writer is told at once, with this note.",
+      });
     }
 
-    const made = { id: newId(), roundId: current.row.id, seatId: place.id, personId: actor.id, forPersonId: place.forPersonId, verdict: wanted.verdict, versionId: facts.version.id, note: wanted.note, at: change.now };
+    const made = {
+      id: newId(),
+      roundId: current.row.id,
+      seatId: place.id,
+      personId: actor.id,
+      forPersonId: place.forPersonId,
+      verdict: wanted.verdict,
+      versionId: facts.version.id,
+      note: wanted.note,
+      at: change.now,
+    };
     await change.tx.insert(decision).values(made);
     await change.tx.update(seat).set({ status: "decided" }).where(eq(seat.id, place.id));
     change.record({
@@ -56,13 +86,22 @@ export function decide(act: Act, wanted: Decide): Promise<Result<{ moved: string
       pieceId: facts.piece.id,
       subjectId: made.id,
       forId: place.forPersonId,
-      after: { verdict: wanted.verdict, note: wanted.note, state: facts.state.name, version: facts.version.number, hash: facts.version.hash },
+      after: {
+        verdict: wanted.verdict,
+        note: wanted.note,
+        state: facts.state.name,
+        version: facts.version.number,
+        hash: facts.version.hash,
+      },
     });
     const seatsNow = current.seats.map((one) => (one.id === place.id ? { ...one, status: "decided" as const } : one));
     const round = { ...current, seats: seatsNow, decisions: [...current.decisions, made] };
     const outcome = outcomeOf(round);
     if (outcome.kind === "open") {
-      await change.tx.update(piece).set({ revision: facts.piece.revision + 1 }).where(eq(piece.id, facts.piece.id));
+      await change.tx
+        .update(piece)
+        .set({ revision: facts.piece.revision + 1 })
+        .where(eq(piece.id, facts.piece.id));
       await callOpenSeats(change, facts, round, places.calendar.timeZone);
       return accept({ moved: null });
     }
@@ -83,7 +122,12 @@ export function decide(act: Act, wanted: Decide): Promise<Result<{ moved: string
   });
 }
 
-function announcement(outcome: keyof typeof OUTCOMES, title: string, state: string, who: string): { kind: NoticeKind; headline: string } {
+function announcement(
+  outcome: keyof typeof OUTCOMES,
+  title: string,
+  state: string,
+  who: string,
+): { kind: NoticeKind; headline: string } {
   if (outcome === "passed") return { kind: "approved", headline: `“${title}” passed ${state} (${who})` };
   if (outcome === "declined") return { kind: "returned", headline: `“${title}” was declined in ${state} (${who})` };
   return { kind: "returned", headline: `“${title}” came back from ${state} (${who})` };

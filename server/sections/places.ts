@@ -35,7 +35,11 @@ export async function loadPlaces(db: Queryable): Promise<Places> {
 /** A section and every section above it, nearest first. */
 export function lineage(places: Places, sectionId: string): Section[] {
   const line: Section[] = [];
-  for (let next = places.sections.get(sectionId); next && !line.includes(next); next = next.parentId ? places.sections.get(next.parentId) : undefined) {
+  for (
+    let next = places.sections.get(sectionId);
+    next && !line.includes(next);
+    next = next.parentId ? places.sections.get(next.parentId) : undefined
+  ) {
     line.push(next);
   }
   return line;
@@ -48,7 +52,10 @@ export function below(places: Places, sectionId: string): string[] {
 
 /** A section's name with those above it: `Routes / Winter`. */
 export function pathName(places: Places, sectionId: string): string {
-  return lineage(places, sectionId).map((one) => one.name).reverse().join(" / ");
+  return lineage(places, sectionId)
+    .map((one) => one.name)
+    .reverse()
+    .join(" / ");
 }
 
 /** The workflow that applies in a section and where it is set: the nearest wins. */

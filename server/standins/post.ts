@@ -25,7 +25,10 @@ export async function startPost(db: Database, now: () => Promise<number>, port =
             messageId: (mail.messageId ?? session.id).slice(0, 200),
             at: await now(),
             sender: mail.from?.address ?? "",
-            recipient: session.envelope.rcptTo.map((to) => to.address).join(", ").slice(0, 200),
+            recipient: session.envelope.rcptTo
+              .map((to) => to.address)
+              .join(", ")
+              .slice(0, 200),
             subject: mail.subject ?? "",
             body: mail.text ?? "",
           };
@@ -47,4 +50,5 @@ export async function startPost(db: Database, now: () => Promise<number>, port =
 }
 
 /** What arrived, the newest first. */
-export const listMail = (db: Database) => db.select().from(standInMail).orderBy(desc(standInMail.at), desc(standInMail.messageId)).limit(300);
+export const listMail = (db: Database) =>
+  db.select().from(standInMail).orderBy(desc(standInMail.at), desc(standInMail.messageId)).limit(300);

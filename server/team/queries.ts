@@ -16,10 +16,23 @@ export interface Team {
 
 /** @param today the local date in the publication's zone, `2026-11-24` */
 export async function loadTeam(db: Queryable, today: string): Promise<Team> {
-  const rows = await db.select({ id: person.id, standInId: person.standInId }).from(person).where(eq(person.active, true));
-  const people = await loadHolders(db, rows.map((row) => row.id));
-  const away = await db.select({ id: absence.personId }).from(absence).where(and(lte(absence.from, today), gte(absence.until, today)));
-  const load = await db.select({ id: seat.personId, seats: count() }).from(seat).where(eq(seat.status, "open")).groupBy(seat.personId);
+  const rows = await db
+    .select({ id: person.id, standInId: person.standInId })
+    .from(person)
+    .where(eq(person.active, true));
+  const people = await loadHolders(
+    db,
+    rows.map((row) => row.id),
+  );
+  const away = await db
+    .select({ id: absence.personId })
+    .from(absence)
+    .where(and(lte(absence.from, today), gte(absence.until, today)));
+  const load = await db
+    .select({ id: seat.personId, seats: count() })
+    .from(seat)
+    .where(eq(seat.status, "open"))
+    .groupBy(seat.personId);
   return {
     people,
     away: new Set(away.map((row) => row.id)),
@@ -48,8 +61,10 @@ export function peopleMeant(team: Team, principals: readonly Principal[], target
     if (principal === "author") return target.piece ? [target.piece.authorId] : [];
     if (principal === "assignee") return [...(target.piece?.assigneeIds ?? [])];
     const name = principal.slice(principal.indexOf(":") + 1);
-    if (principal.startsWith("person:")) return [...team.people.values()].filter((one) => one.key === name).map((one) => one.id);
-    if (principal.startsWith("role:")) return [...team.people.values()].filter((one) => rolesAt(one, target, now).includes(name)).map((one) => one.id);
+    if (principal.startsWith("person:"))
+      return [...team.people.values()].filter((one) => one.key === name).map((one) => one.id);
+    if (principal.startsWith("role:"))
+      return [...team.people.values()].filter((one) => rolesAt(one, target, now).includes(name)).map((one) => one.id);
     return [];
   });
   return [...new Set(meant)];
@@ -58,7 +73,8 @@ export function peopleMeant(team: Team, principals: readonly Principal[], target
 /** Principals in words: names of people and roles, for "who could". */
 export function sayPrincipals(team: Team, principals: readonly Principal[], target: Target): string[] {
   const people = [...team.people.values()];
-  const role = (key: string) => people.flatMap((one) => one.grants).find((grant) => grant.roleKey === key)?.roleName ?? key;
+  const role = (key: string) =>
+    people.flatMap((one) => one.grants).find((grant) => grant.roleKey === key)?.roleName ?? key;
   return principals.map((principal) => {
     const name = principal.slice(principal.indexOf(":") + 1);
     if (principal === "author") return people.find((one) => one.id === target.piece?.authorId)?.name ?? "the author";

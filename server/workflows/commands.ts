@@ -19,7 +19,10 @@ const notGranted = () => refuse({ code: "not-granted", sentence: "No grant of yo
  *
  * @param source the file's text, JSON by `elenco.workflow/1`
  */
-export function importWorkflow(act: Act, source: string): Promise<Result<{ key: string; revision: number; changed: boolean }>> {
+export function importWorkflow(
+  act: Act,
+  source: string,
+): Promise<Result<{ key: string; revision: number; changed: boolean }>> {
   return write<{ key: string; revision: number; changed: boolean }>(act, async (change) => {
     if (!mayConfigure(change)) return notGranted();
     const read = await readSource(change, source);
@@ -29,14 +32,30 @@ export function importWorkflow(act: Act, source: string): Promise<Result<{ key: 
     const [known] = await tx.select().from(workflow).where(eq(workflow.key, document.key)).for("update");
     const workflowId = known?.id ?? newId();
     if (!known) await tx.insert(workflow).values({ id: workflowId, key: document.key, name: document.name });
-    const [last] = await tx.select().from(workflowRevision).where(eq(workflowRevision.workflowId, workflowId)).orderBy(desc(workflowRevision.number)).limit(1);
-    if (last && hashOf(last.document) === hashOf(document)) return accept({ key: document.key, revision: last.number, changed: false });
+    const [last] = await tx
+      .select()
+      .from(workflowRevision)
+      .where(eq(workflowRevision.workflowId, workflowId))
+      .orderBy(desc(workflowRevision.number))
+      .limit(1);
+    if (last && hashOf(last.document) === hashOf(document))
+      return accept({ key: document.key, revision: last.number, changed: false });
 
     const revisionId = newId();
     const number = (last?.number ?? 0) + 1;
-    await tx.insert(workflowRevision).values({ id: revisionId, workflowId, number, document, createdAt: now, createdBy: act.personId });
-    await tx.update(workflow).set({ name: document.name, currentRevisionId: revisionId, revision: (known?.revision ?? 0) + 1 }).where(eq(workflow.id, workflowId));
-    change.record({ action: "workflow.imported", subjectId: workflowId, before: last ? { revision: last.number, hash: hashOf(last.document) } : null, after: { key: document.key, revision: number, hash: hashOf(document) } });
+    await tx
+      .insert(workflowRevision)
+      .values({ id: revisionId, workflowId, number, document, createdAt: now, createdBy: act.personId });
+    await tx
+      .update(workflow)
+      .set({ name: document.name, currentRevisionId: revisionId, revision: (known?.revision ?? 0) + 1 })
+      .where(eq(workflow.id, workflowId));
+    change.record({
+      action: "workflow.imported",
+      subjectId: workflowId,
+      before: last ? { revision: last.number, hash: hashOf(last.document) } : null,
+      after: { key: document.key, revision: number, hash: hashOf(document) },
+    });
     return accept({ key: document.key, revision: number, changed: true });
   });
 }
@@ -46,20 +65,39 @@ export function importWorkflow(act: Act, source: string): Promise<Result<{ key: 
  *
  * @param binding `sectionId` null is the publication; `workflowId` null inherits from above
  */
-export function bindWorkflow(act: Act, binding: { sectionId: string | null; workflowId: string | null }): Promise<Result<null>> {
+export function bindWorkflow(
+  act: Act,
+  binding: { sectionId: string | null; workflowId: string | null },
+): Promise<Result<null>> {
   return write(act, async (change) => {
     if (!mayConfigure(change)) return notGranted();
     const { tx } = change;
     const places = await loadPlaces(tx);
-    const [chosen] = binding.workflowId ? await tx.select().from(workflow).where(eq(workflow.id, binding.workflowId)) : [];
-    if (binding.workflowId && !chosen) return refuse({ code: "unknown-workflow", sentence: "There is no such workflow." });
+    const [chosen] = binding.workflowId
+      ? await tx.select().from(workflow).where(eq(workflow.id, binding.workflowId))
+      : [];
+    if (binding.workflowId && !chosen)
+      return refuse({ code: "unknown-workflow", sentence: "There is no such workflow." });
     const place = binding.sectionId ? places.sections.get(binding.sectionId) : null;
     if (place === undefined) return refuse({ code: "unknown-section", sentence: "There is no such section." });
     const before = place ? place.workflowId : places.workflowId;
     if (before === binding.workflowId) return accept(null);
-    if (place) await tx.update(section).set({ workflowId: binding.workflowId, revision: place.revision + 1 }).where(eq(section.id, place.id));
-    else await tx.update(publication).set({ workflowId: binding.workflowId }).where(eq(publication.id, places.publicationId));
-    change.record({ action: "workflow.bound", subjectId: place?.id ?? places.publicationId, before: { workflowId: before }, after: { workflowId: binding.workflowId, key: chosen?.key ?? null } });
+    if (place)
+      await tx
+        .update(section)
+        .set({ workflowId: binding.workflowId, revision: place.revision + 1 })
+        .where(eq(section.id, place.id));
+    else
+      await tx
+        .update(publication)
+        .set({ workflowId: binding.workflowId })
+        .where(eq(publication.id, places.publicationId));
+    change.record({
+      action: "workflow.bound",
+      subjectId: place?.id ?? places.publicationId,
+      before: { workflowId: before },
+      after: { workflowId: binding.workflowId, key: chosen?.key ?? null },
+    });
     return accept(null);
   });
 }
@@ -69,7 +107,8 @@ function mayConfigure(change: Change): boolean {
 }
 
 async function readSource(change: Change, source: string): Promise<Result<Workflow>> {
-  const unusable = (missing: string[]) => refuse({ code: "malformed", field: "file", sentence: "This is not a workflow Elenco can use.", missing });
+  const unusable = (missing: string[]) =>
+    refuse({ code: "malformed", field: "file", sentence: "This is not a workflow Elenco can use.", missing });
   if (source.length > WORKFLOW_BYTES) return unusable([`The file is larger than ${WORKFLOW_BYTES / 1_000_000} MB.`]);
   let json: unknown;
   try {

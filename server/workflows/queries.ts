@@ -4,7 +4,7 @@ import type { Workflow } from "#core/workflow/document.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { piece, workflow, workflowRevision } from "../db/schema/index.ts";
-import { boundWorkflow, pathName, type Places } from "../sections/places.ts";
+import { boundWorkflow, type Places, pathName } from "../sections/places.ts";
 import type { Viewer } from "../viewer.ts";
 import { loadDocuments } from "./documents.ts";
 
@@ -26,7 +26,17 @@ export interface WorkflowRow {
 /** Every workflow in its present revision, with what travels on it. */
 export async function listWorkflows(db: Queryable, viewer: Viewer): Promise<WorkflowRow[]> {
   const [rows, counts] = await Promise.all([
-    db.select({ id: workflow.id, key: workflow.key, name: workflow.name, revisionId: workflowRevision.id, number: workflowRevision.number }).from(workflow).innerJoin(workflowRevision, eq(workflowRevision.id, workflow.currentRevisionId)).orderBy(workflow.name),
+    db
+      .select({
+        id: workflow.id,
+        key: workflow.key,
+        name: workflow.name,
+        revisionId: workflowRevision.id,
+        number: workflowRevision.number,
+      })
+      .from(workflow)
+      .innerJoin(workflowRevision, eq(workflowRevision.id, workflow.currentRevisionId))
+      .orderBy(workflow.name),
     db
       .select({ workflowId: workflowRevision.workflowId, state: piece.stateKey, here: count() })
       .from(piece)
@@ -34,7 +44,10 @@ export async function listWorkflows(db: Queryable, viewer: Viewer): Promise<Work
       .where(and(visible(viewer), notInArray(piece.stateKind, ["live", "closed"])))
       .groupBy(workflowRevision.workflowId, piece.stateKey),
   ]);
-  const documents = await loadDocuments(db, rows.map((row) => row.revisionId));
+  const documents = await loadDocuments(
+    db,
+    rows.map((row) => row.revisionId),
+  );
   return rows.map((row) => ({
     id: row.id,
     key: row.key,
@@ -66,13 +79,25 @@ export interface SectionBinding {
 export function listBindings(viewer: Viewer): SectionBinding[] {
   const { places } = viewer;
   const rows: SectionBinding[] = [
-    { id: null, name: places.name, depth: 0, workflowId: places.workflowId, applies: places.workflowId ? { workflowId: places.workflowId, from: places.name } : null },
+    {
+      id: null,
+      name: places.name,
+      depth: 0,
+      workflowId: places.workflowId,
+      applies: places.workflowId ? { workflowId: places.workflowId, from: places.name } : null,
+    },
   ];
   const walk = (parentId: string | null, depth: number) => {
     for (const one of places.sections.values()) {
       if (one.parentId !== parentId) continue;
       const bound = boundWorkflow(places, one.id);
-      rows.push({ id: one.id, name: one.name, depth, workflowId: one.workflowId, applies: bound && { workflowId: bound.workflowId, from: bound.from?.name ?? places.name } });
+      rows.push({
+        id: one.id,
+        name: one.name,
+        depth,
+        workflowId: one.workflowId,
+        applies: bound && { workflowId: bound.workflowId, from: bound.from?.name ?? places.name },
+      });
       walk(one.id, depth + 1);
     }
   };
@@ -81,6 +106,8 @@ export function listBindings(viewer: Viewer): SectionBinding[] {
 }
 
 function placesOf(places: Places, workflowId: string): string[] {
-  const sections = [...places.sections.values()].filter((one) => one.workflowId === workflowId).map((one) => pathName(places, one.id));
+  const sections = [...places.sections.values()]
+    .filter((one) => one.workflowId === workflowId)
+    .map((one) => pathName(places, one.id));
   return places.workflowId === workflowId ? ["everywhere else", ...sections] : sections;
 }

@@ -56,14 +56,22 @@ export function Find() {
           event.preventDefault();
         }}
       />
-      <kbd className="narrow pointer-events-none absolute right-2 top-1 rounded border border-rule bg-enamel px-1 text-12 text-rail">Ctrl K</kbd>
+      <kbd className="narrow pointer-events-none absolute right-2 top-1 rounded border border-rule bg-enamel px-1 text-12 text-rail">
+        Ctrl K
+      </kbd>
       {found.length > 0 && (
-        <ul id="found" role="listbox" aria-label="Found" className="absolute right-0 top-8 z-20 max-h-96 w-96 overflow-auto border-2 border-ink bg-paper py-1 shadow-lg">
+        <div
+          id="found"
+          role="listbox"
+          aria-label="Found"
+          className="absolute right-0 top-8 z-20 max-h-96 w-96 overflow-auto border-2 border-ink bg-paper py-1 shadow-lg"
+        >
           {found.map((one, i) => (
-            <li
+            <div
               key={one.to}
               id={`found-${i}`}
               role="option"
+              tabIndex={-1}
               aria-selected={i === at}
               className={`cursor-pointer px-3 py-1.5 text-13 ${i === at ? "bg-wash" : ""}`}
               onPointerDown={(event) => {
@@ -73,9 +81,9 @@ export function Find() {
             >
               <span className="block truncate font-semibold">{one.name}</span>
               <span className="block truncate text-12 text-rail">{one.about}</span>
-            </li>
+            </div>
           ))}
-        </ul>
+        </div>
       )}
     </search>
   );

@@ -10,7 +10,8 @@ const KEYS = [
   ["?", "this list"],
 ] as const;
 
-const typing = (target: EventTarget | null) => target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
+const typing = (target: EventTarget | null) =>
+  target instanceof HTMLElement && (target.isContentEditable || /^(INPUT|TEXTAREA|SELECT)$/.test(target.tagName));
 
 /** Moves through rows marked `data-row` by j and k, and shows the list of keys on `?`. */
 export function Keys() {
@@ -32,7 +33,10 @@ export function Keys() {
   return (
     <Dialog.Root open={open} onOpenChange={setOpen} modal={false}>
       <Dialog.Portal>
-        <Dialog.Content aria-describedby={undefined} className="fixed left-1/2 top-1/4 z-20 w-80 -translate-x-1/2 border-2 border-ink bg-paper p-5 shadow-lg">
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="fixed left-1/2 top-1/4 z-20 w-80 -translate-x-1/2 border-2 border-ink bg-paper p-5 shadow-lg"
+        >
           <Dialog.Title className="text-15 font-bold">Keys</Dialog.Title>
           <dl className="mt-3 grid grid-cols-[72px_1fr] gap-y-1.5 text-13">
             {KEYS.map(([key, does]) => (

@@ -23,14 +23,33 @@ export function Mark({ kind, when, late = false, seats = [] }: Props) {
   const colour = when === "now" ? (late ? "var(--red)" : "var(--blue)") : when === "past" ? "var(--ink)" : "#8a9099";
   const radius = when === "now" ? 8 : 5.5;
   return (
-    <svg width={SIZE} height={SIZE} viewBox={`0 0 ${SIZE} ${SIZE}`} aria-hidden="true" focusable="false" overflow="visible">
-      {when === "off" ? <Gap /> : <Shape kind={kind} filled={when === "past"} present={when === "now"} radius={radius} colour={colour} />}
+    <svg
+      width={SIZE}
+      height={SIZE}
+      viewBox={`0 0 ${SIZE} ${SIZE}`}
+      aria-hidden="true"
+      focusable="false"
+      overflow="visible"
+    >
+      {when === "off" ? (
+        <Gap />
+      ) : (
+        <Shape kind={kind} filled={when === "past"} present={when === "now"} radius={radius} colour={colour} />
+      )}
       {seats.map((seat, i) => {
         const angle = -Math.PI / 2 + (i - (seats.length - 1) / 2) * 0.75;
         const reach = radius + 5.5;
         return (
-          // biome-ignore lint/suspicious/noArrayIndexKey: seats are drawn by their place
-          <circle key={i} cx={MIDDLE + reach * Math.cos(angle)} cy={MIDDLE + reach * Math.sin(angle)} r={2.4} fill={seat.decided ? colour : "var(--enamel)"} stroke={colour} strokeWidth={1.2} />
+          <circle
+            // biome-ignore lint/suspicious/noArrayIndexKey: seats are drawn by their place
+            key={i}
+            cx={MIDDLE + reach * Math.cos(angle)}
+            cy={MIDDLE + reach * Math.sin(angle)}
+            r={2.4}
+            fill={seat.decided ? colour : "var(--enamel)"}
+            stroke={colour}
+            strokeWidth={1.2}
+          />
         );
       })}
     </svg>
@@ -46,12 +65,36 @@ function Gap() {
   );
 }
 
-function Shape({ kind, filled, present, radius, colour }: { kind: StateKind; filled: boolean; present: boolean; radius: number; colour: string }) {
+function Shape({
+  kind,
+  filled,
+  present,
+  radius,
+  colour,
+}: {
+  kind: StateKind;
+  filled: boolean;
+  present: boolean;
+  radius: number;
+  colour: string;
+}) {
   const ground = "var(--enamel)";
-  const circle = (r: number, fill: string, width: number) => <circle cx={MIDDLE} cy={MIDDLE} r={r} fill={fill} stroke={colour} strokeWidth={width} />;
+  const circle = (r: number, fill: string, width: number) => (
+    <circle cx={MIDDLE} cy={MIDDLE} r={r} fill={fill} stroke={colour} strokeWidth={width} />
+  );
   switch (kind) {
     case "live":
-      return <rect x={MIDDLE - radius} y={MIDDLE - radius} width={2 * radius} height={2 * radius} fill={filled || present ? colour : ground} stroke={colour} strokeWidth={2} />;
+      return (
+        <rect
+          x={MIDDLE - radius}
+          y={MIDDLE - radius}
+          width={2 * radius}
+          height={2 * radius}
+          fill={filled || present ? colour : ground}
+          stroke={colour}
+          strokeWidth={2}
+        />
+      );
     case "ready":
       return filled || present ? (
         circle(radius, colour, 2)
@@ -72,7 +115,14 @@ function Shape({ kind, filled, present, radius, colour }: { kind: StateKind; fil
       return (
         <>
           {circle(radius + 1, ground, 0)}
-          <line x1={MIDDLE} x2={MIDDLE} y1={MIDDLE - radius - 1} y2={MIDDLE + radius + 1} stroke={colour} strokeWidth={present ? 5 : 4} />
+          <line
+            x1={MIDDLE}
+            x2={MIDDLE}
+            y1={MIDDLE - radius - 1}
+            y2={MIDDLE + radius + 1}
+            stroke={colour}
+            strokeWidth={present ? 5 : 4}
+          />
         </>
       );
     case "parked":

@@ -18,24 +18,53 @@ const CLOSE_STOPS = 7;
  */
 export function Strip({ stops, seats = [], names = false }: Props) {
   const clock = useClock();
-  const day = (at: number) => sayDate(at, clock.zone, clock.now).replace(/ \d{4}$/, "").replace(/ [A-Z][a-z]+$/, "");
+  const day = (at: number) =>
+    sayDate(at, clock.zone, clock.now)
+      .replace(/ \d{4}$/, "")
+      .replace(/ [A-Z][a-z]+$/, "");
   const close = stops.length >= CLOSE_STOPS;
   return (
-    <ol className="strip" aria-label={inWords(stops, clock)}>
+    <ol className="strip" data-names={names ? "" : undefined} aria-label={inWords(stops, clock)}>
       {stops.map((stop, i) => {
         const next = stops[i + 1];
         const expected = stop.late && stop.expectedAt ? day(stop.expectedAt) : null;
         const date = stop.dueAt ?? stop.expectedAt;
         return (
-          <li key={`${stop.key}-${stop.when}`} aria-hidden="true" data-reached={stop.when === "past" || stop.when === "now" ? "" : undefined} data-siding={stop.siding ? "" : undefined}>
-            {names && <span className={`narrow mb-1 block truncate px-0.5 text-13 ${stop.when === "now" ? `font-bold ${stop.late ? "text-red" : "text-blue"}` : stop.when === "past" ? "" : "text-rail"}`}>{stop.name}</span>}
+          <li
+            key={`${stop.key}-${stop.when}`}
+            aria-hidden="true"
+            data-reached={stop.when === "past" || stop.when === "now" ? "" : undefined}
+            data-siding={stop.siding ? "" : undefined}
+          >
+            {names && (
+              <span
+                className={`narrow mb-1 block truncate px-0.5 text-13 ${stop.when === "now" ? `font-bold ${stop.late ? "text-red" : "text-blue"}` : stop.when === "past" ? "" : "text-rail"}`}
+              >
+                {stop.name}
+              </span>
+            )}
             <Mark kind={stop.kind} when={stop.when} late={stop.late} seats={stop.when === "now" ? seats : []} />
-            <small className={stop.when === "now" ? `font-bold ${stop.late ? "text-red!" : "text-blue!"}` : stop.late ? "text-red!" : ""}>
+            <small
+              className={
+                stop.when === "now"
+                  ? `font-bold ${stop.late ? "text-red!" : "text-blue!"}`
+                  : stop.late
+                    ? "text-red!"
+                    : ""
+              }
+            >
               {stop.when === "now" && stop.spent !== null && `${sayLength(stop.spent)} here`}
-              {stop.when === "ahead" && date !== null && (expected ? (close ? expected : `${day(date)} → ${expected}`) : day(date))}
+              {stop.when === "ahead" &&
+                date !== null &&
+                (expected ? (close ? expected : `${day(date)} → ${expected}`) : day(date))}
               {(stop.when === "past" || stop.when === "off") && "\u00a0"}
             </small>
-            {stop.when === "past" && stop.spent !== null && next && (next.when === "past" || next.when === "now") && <small className="between">{sayLength(stop.spent)}</small>}
+            {stop.when === "past" &&
+              stop.spent !== null &&
+              next &&
+              (next.when === "past" || (next.when === "now" && !close)) && (
+                <small className="between">{sayLength(stop.spent)}</small>
+              )}
           </li>
         );
       })}

@@ -1,14 +1,17 @@
 import { Link } from "react-router";
+import { ButtonLink } from "#app/ui/button.tsx";
 import { Strip } from "#app/views/line/strip.tsx";
 import { Due } from "#app/views/time/clock.tsx";
-import { ButtonLink } from "#app/ui/button.tsx";
 import type { PieceRow } from "#server/pieces/rows.ts";
 
 /** One piece in a list of work: what is asked, by whom, until when, its way, and the one thing to do. */
 export function TurnRow({ row, asked }: { row: PieceRow; asked: "decide" | "write" | "see to" | null }) {
   const to = `/pieces/${row.slug}`;
   return (
-    <li data-row className="grid items-center gap-x-4 gap-y-1 border-b border-rule py-1.5 focus-within:bg-wash md:grid-cols-[minmax(0,300px)_130px_minmax(0,1fr)_auto] md:-mx-6 md:px-6">
+    <li
+      data-row
+      className="grid items-center gap-x-4 gap-y-1 border-b border-rule py-1.5 focus-within:bg-wash md:grid-cols-[minmax(0,300px)_148px_minmax(0,1fr)_auto] md:-mx-6 md:px-6"
+    >
       <div className="min-w-0">
         <Link to={to} className="block truncate font-semibold hover:text-blue">
           {row.title}
@@ -39,7 +42,12 @@ export function TurnRow({ row, asked }: { row: PieceRow; asked: "decide" | "writ
 
 function summary(row: PieceRow, asked: string | null): string {
   const waiting = row.seats.filter((seat) => !seat.decided).map((seat) => seat.name);
-  const who = asked === null && waiting.length > 0 ? waiting.join(", ") : row.arrival?.by && row.arrival.note ? `${row.arrival.by}: ${row.arrival.note}` : (row.arrival?.by ?? row.section);
+  const who =
+    asked === null && waiting.length > 0
+      ? waiting.join(", ")
+      : row.arrival?.by && row.arrival.note
+        ? `${row.arrival.by}: ${row.arrival.note}`
+        : (row.arrival?.by ?? row.section);
   const comments = row.openComments ? `${row.openComments} open comment${row.openComments === 1 ? "" : "s"}` : "";
   const back = asked === "write" && row.arrival ? row.arrival.step : row.state;
   return [row.urgency === "urgent" && "urgent", back, comments, who].filter(Boolean).join(" · ");

@@ -9,7 +9,13 @@ import type { PiecePageData } from "#server/pieces/page.ts";
 import { Shared } from "./fields.tsx";
 
 /** The margin: what was said of the piece, open remarks first. */
-export function Comments({ page, answer }: { page: PiecePageData & { formKey: string }; answer: FormAnswer | null | undefined }) {
+export function Comments({
+  page,
+  answer,
+}: {
+  page: PiecePageData & { formKey: string };
+  answer: FormAnswer | null | undefined;
+}) {
   const busy = useNavigation().state !== "idle";
   const form = useRef<HTMLFormElement>(null);
   const { comments } = page;
@@ -21,10 +27,17 @@ export function Comments({ page, answer }: { page: PiecePageData & { formKey: st
   }, [comments.length, answer]);
   return (
     <section aria-label="Comments">
-      <h2 className="text-rail">{comments.length === 0 ? "No comments yet" : `${comments.length} comment${comments.length === 1 ? "" : "s"}, ${open.length || "none"} open`}</h2>
+      <h2 className="text-rail">
+        {comments.length === 0
+          ? "No comments yet"
+          : `${comments.length} comment${comments.length === 1 ? "" : "s"}, ${open.length || "none"} open`}
+      </h2>
       <ul className="mt-2 space-y-3">
         {[...open, ...comments.filter((comment) => comment.settledAt !== null)].map((comment) => (
-          <li key={comment.id} className={`border-l-3 pl-3 text-13 ${comment.settledAt ? "border-rule text-rail" : "border-yellow"}`}>
+          <li
+            key={comment.id}
+            className={`border-l-3 pl-3 text-13 ${comment.settledAt ? "border-rule text-rail" : "border-yellow"}`}
+          >
             <p>
               <b className="font-semibold">{comment.author}</b>{" "}
               <span className="text-rail">
@@ -36,7 +49,12 @@ export function Comments({ page, answer }: { page: PiecePageData & { formKey: st
               <Form method="post" preventScrollReset>
                 <Shared page={page} intent="settle" />
                 <input type="hidden" name="commentId" value={comment.id} />
-                <button type="submit" name="settled" value={comment.settledAt ? "false" : "true"} className="py-0.5 font-semibold text-blue">
+                <button
+                  type="submit"
+                  name="settled"
+                  value={comment.settledAt ? "false" : "true"}
+                  className="py-0.5 font-semibold text-blue"
+                >
                   {comment.settledAt ? "Open again" : "Settle"}
                 </button>
               </Form>

@@ -1,6 +1,6 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import type { Content } from "#core/text/fields.ts";
 import type { Refusal } from "#core/refusal.ts";
+import type { Content } from "#core/text/fields.ts";
 
 const PAUSE = 1_000;
 const AGAIN = 5_000;
@@ -33,7 +33,12 @@ export interface Draft {
  * A text that saves itself a second after the last keystroke. Until the server has it, it is kept
  * in the browser too, and a reload brings it back; a stale save is refused and the text stays.
  */
-export function useDraft(pieceId: string, slug: string, server: { content: Content; version: number }, onSaved: () => void): Draft {
+export function useDraft(
+  pieceId: string,
+  slug: string,
+  server: { content: Content; version: number },
+  onSaved: () => void,
+): Draft {
   const storageKey = `elenco:draft:${pieceId}`;
   const [content, setContent] = useState(server.content);
   const [version, setVersion] = useState(server.version);
@@ -56,7 +61,11 @@ export function useDraft(pieceId: string, slug: string, server: { content: Conte
     now.sending = true;
     setState({ kind: "saving" });
     try {
-      const response = await fetch(`/pieces/${slug}/save`, { method: "POST", headers: { "Content-Type": "application/json" }, body: JSON.stringify({ pieceId, baseVersion: now.version, content: sent }) });
+      const response = await fetch(`/pieces/${slug}/save`, {
+        method: "POST",
+        headers: { "Content-Type": "application/json" },
+        body: JSON.stringify({ pieceId, baseVersion: now.version, content: sent }),
+      });
       const answer = (await response.json()) as { refusal: Refusal | null; saved?: { version: number; at: number } };
       if (answer.saved) {
         now.version = answer.saved.version;
@@ -82,7 +91,10 @@ export function useDraft(pieceId: string, slug: string, server: { content: Conte
       const next = part(latest.current.content);
       latest.current.content = next;
       latest.current.dirty = true;
-      localStorage.setItem(storageKey, JSON.stringify({ baseVersion: latest.current.version, content: next } satisfies Kept));
+      localStorage.setItem(
+        storageKey,
+        JSON.stringify({ baseVersion: latest.current.version, content: next } satisfies Kept),
+      );
       setContent(next);
       setState((was) => (was.kind === "refused" && was.refusal.code === "stale" ? was : { kind: "waiting" }));
     },

@@ -11,14 +11,28 @@ const Note = Node.create({
   group: "inline",
   inline: true,
   atom: true,
-  addAttributes: () => ({ text: { default: "", parseHTML: (element) => element.getAttribute("data-note"), renderHTML: ({ text }) => ({ "data-note": text, title: text }) } }),
+  addAttributes: () => ({
+    text: {
+      default: "",
+      parseHTML: (element) => element.getAttribute("data-note"),
+      renderHTML: ({ text }) => ({ "data-note": text, title: text }),
+    },
+  }),
   parseHTML: () => [{ tag: "span[data-note]" }],
   renderHTML: ({ HTMLAttributes }) => ["span", { ...HTMLAttributes, class: "note-mark" }, "[note]"],
 });
 
 /** What one can write; the names agree with `core/text/manuscript`, and a test compares them. */
 export const EXTENSIONS = [
-  StarterKit.configure({ code: false, codeBlock: false, strike: false, underline: false, trailingNode: false, heading: { levels: [2, 3, 4] }, link: { openOnClick: false, isAllowedUri: (address) => safeAddress(address) } }),
+  StarterKit.configure({
+    code: false,
+    codeBlock: false,
+    strike: false,
+    underline: false,
+    trailingNode: false,
+    heading: { levels: [2, 3, 4] },
+    link: { openOnClick: false, isAllowedUri: (address) => safeAddress(address) },
+  }),
   TableKit.configure({ table: { resizable: false } }),
   Note,
 ];
@@ -39,7 +53,15 @@ export default function ManuscriptEditor({ label, value, generation, onChange }:
     content: value,
     injectCSS: false,
     immediatelyRender: false,
-    editorProps: { attributes: { class: "manuscript min-h-60 pb-24", role: "textbox", "aria-multiline": "true", "aria-label": label, spellcheck: "true" } },
+    editorProps: {
+      attributes: {
+        class: "manuscript min-h-60 pb-24",
+        role: "textbox",
+        "aria-multiline": "true",
+        "aria-label": label,
+        spellcheck: "true",
+      },
+    },
     onUpdate: ({ editor: changed }) => told.current(changed.getJSON() as Manuscript),
   });
   const shown = useRef(generation);
@@ -98,16 +120,28 @@ function Toolbar({ editor }: { editor: Editor }) {
   ];
   const put = (kind: "link" | "note", words: string) => {
     setAsking(null);
-    if (kind === "note") run().insertContent({ type: "note", attrs: { text: words } }).run();
+    if (kind === "note")
+      run()
+        .insertContent({ type: "note", attrs: { text: words } })
+        .run();
     else if (words === "") run().extendMarkRange("link").unsetLink().run();
-    else if (editor.state.selection.empty && !at.link) run().insertContent({ type: "text", text: words, marks: [{ type: "link", attrs: { href: words } }] }).run();
+    else if (editor.state.selection.empty && !at.link)
+      run()
+        .insertContent({ type: "text", text: words, marks: [{ type: "link", attrs: { href: words } }] })
+        .run();
     else run().extendMarkRange("link").setLink({ href: words }).run();
   };
   return (
     <div className="sticky top-0 z-10 mb-4 border-b border-rule bg-enamel">
       <div role="toolbar" aria-label="Text" className="narrow -ml-2 flex flex-wrap text-13">
         {tools.map(([name, active, act]) => (
-          <button key={name} type="button" aria-pressed={active} onClick={act} className={`px-2 py-1.5 hover:text-blue ${active ? "font-bold text-blue" : ""}`}>
+          <button
+            key={name}
+            type="button"
+            aria-pressed={active}
+            onClick={act}
+            className={`px-2 py-1.5 hover:text-blue ${active ? "font-bold text-blue" : ""}`}
+          >
             {name}
           </button>
         ))}
@@ -118,12 +152,29 @@ function Toolbar({ editor }: { editor: Editor }) {
             </button>
           ))}
       </div>
-      {asking && <Ask kind={asking} initial={asking === "link" ? at.address : ""} onAnswer={(words) => put(asking, words)} onLeave={() => setAsking(null)} />}
+      {asking && (
+        <Ask
+          kind={asking}
+          initial={asking === "link" ? at.address : ""}
+          onAnswer={(words) => put(asking, words)}
+          onLeave={() => setAsking(null)}
+        />
+      )}
     </div>
   );
 }
 
-function Ask({ kind, initial, onAnswer, onLeave }: { kind: "link" | "note"; initial: string; onAnswer(words: string): void; onLeave(): void }) {
+function Ask({
+  kind,
+  initial,
+  onAnswer,
+  onLeave,
+}: {
+  kind: "link" | "note";
+  initial: string;
+  onAnswer(words: string): void;
+  onLeave(): void;
+}) {
   const [words, setWords] = useState(initial);
   const [problem, setProblem] = useState("");
   const label = kind === "link" ? "Address the words lead to" : "Words of the note";
@@ -131,7 +182,8 @@ function Ask({ kind, initial, onAnswer, onLeave }: { kind: "link" | "note"; init
     event.preventDefault();
     const given = words.trim();
     if (kind === "note" && given === "") setProblem("A note needs words.");
-    else if (kind === "link" && given !== "" && !safeAddress(given)) setProblem("An address begins with https://, mailto: or /.");
+    else if (kind === "link" && given !== "" && !safeAddress(given))
+      setProblem("An address begins with https://, mailto: or /.");
     else onAnswer(given);
   };
   return (

@@ -8,8 +8,18 @@ import type { PiecePageData } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
 
 /** Left of the text: the kind's fields with their counts, the checklist, the round's seats, the versions. */
-export function Fields({ page, draft, answer }: { page: PiecePageData; draft: Draft; answer: FormAnswer | null | undefined }) {
-  const problems = new Map(fieldProblems(page.kind.fields, draft.content).map((problem) => [problem.key, problem.sentence]));
+export function Fields({
+  page,
+  draft,
+  answer,
+}: {
+  page: PiecePageData;
+  draft: Draft;
+  answer: FormAnswer | null | undefined;
+}) {
+  const problems = new Map(
+    fieldProblems(page.kind.fields, draft.content).map((problem) => [problem.key, problem.sentence]),
+  );
   return (
     <div className="space-y-6 text-13">
       <section>
@@ -31,8 +41,18 @@ export function Fields({ page, draft, answer }: { page: PiecePageData; draft: Dr
                 <Form method="post" preventScrollReset>
                   <Shared page={page} intent="tick" />
                   <input type="hidden" name="position" value={point.position} />
-                  <button type="submit" name="done" value={point.done ? "false" : "true"} aria-pressed={point.done !== null} className="flex gap-2 py-0.5 text-left hover:text-blue" title={point.done ?? undefined}>
-                    <span aria-hidden="true" className={`mt-0.5 size-3.5 shrink-0 border border-ink ${point.done ? "bg-ink" : "bg-paper"}`} />
+                  <button
+                    type="submit"
+                    name="done"
+                    value={point.done ? "false" : "true"}
+                    aria-pressed={point.done !== null}
+                    className="flex gap-2 py-0.5 text-left hover:text-blue"
+                    title={point.done ?? undefined}
+                  >
+                    <span
+                      aria-hidden="true"
+                      className={`mt-0.5 size-3.5 shrink-0 border border-ink ${point.done ? "bg-ink" : "bg-paper"}`}
+                    />
                     {point.words}
                   </button>
                 </Form>
@@ -47,7 +67,12 @@ export function Fields({ page, draft, answer }: { page: PiecePageData; draft: Dr
           {page.versions.slice(0, 8).map((version) => (
             <li key={version.id} title={version.hash}>
               <b className="font-semibold">{version.number}</b> · {version.author}, <When at={version.at} />
-              {(version.approved || version.live) && <span className="text-rail"> · {[version.approved && "approved", version.live && "live"].filter(Boolean).join(", ")}</span>}
+              {(version.approved || version.live) && (
+                <span className="text-rail">
+                  {" "}
+                  · {[version.approved && "approved", version.live && "live"].filter(Boolean).join(", ")}
+                </span>
+              )}
             </li>
           ))}
         </ol>
@@ -68,11 +93,28 @@ export function Shared({ page, intent }: { page: { row: { id: string }; formKey?
   );
 }
 
-function OneField({ field, page, draft, problem }: { field: Field; page: PiecePageData; draft: Draft; problem: string | undefined }) {
+function OneField({
+  field,
+  page,
+  draft,
+  problem,
+}: {
+  field: Field;
+  page: PiecePageData;
+  draft: Draft;
+  problem: string | undefined;
+}) {
   const id = useId();
   const value = draft.content.fields[field.key];
   const words = wordsOf(value);
-  const limit = field.maxWords && field.minWords ? `${words} of ${field.minWords}–${field.maxWords} words` : field.maxWords ? `${words} of ${field.maxWords} words` : field.type === "manuscript" ? `${words} words` : "";
+  const limit =
+    field.maxWords && field.minWords
+      ? `${words} of ${field.minWords}–${field.maxWords} words`
+      : field.maxWords
+        ? `${words} of ${field.maxWords} words`
+        : field.type === "manuscript"
+          ? `${words} words`
+          : "";
   const missing = problem !== undefined && words === 0;
   return (
     <div>
@@ -86,15 +128,27 @@ function OneField({ field, page, draft, problem }: { field: Field; page: PiecePa
           value={typeof value === "string" ? value : ""}
           placeholder={missing ? "missing" : (field.guidance ?? "")}
           aria-describedby={`${id}-limit`}
-          onChange={(event) => draft.change((was) => ({ ...was, fields: { ...was.fields, [field.key]: event.target.value.replace(/\n/g, " ") } }))}
+          onChange={(event) =>
+            draft.change((was) => ({
+              ...was,
+              fields: { ...was.fields, [field.key]: event.target.value.replace(/\n/g, " ") },
+            }))
+          }
           className="field-sizing-content -mx-1 block w-full resize-none rounded border border-transparent bg-transparent px-1 font-semibold placeholder:font-normal placeholder:text-rail hover:border-track focus:border-blue focus:bg-paper"
         />
       ) : field.type === "line" ? (
         <p id={id} className="break-words font-semibold">
-          {typeof value === "string" && value ? value : <span className="font-normal text-rail">{missing ? "missing" : "none"}</span>}
+          {typeof value === "string" && value ? (
+            value
+          ) : (
+            <span className="font-normal text-rail">{missing ? "missing" : "none"}</span>
+          )}
         </p>
       ) : null}
-      <p id={`${id}-limit`} className={`text-12 ${problem ? "font-semibold text-red" : "text-rail"} ${field.type === "manuscript" ? "text-13 font-semibold" : ""}`}>
+      <p
+        id={`${id}-limit`}
+        className={`text-12 ${problem ? "font-semibold text-red" : "text-rail"} ${field.type === "manuscript" ? "text-13 font-semibold" : ""}`}
+      >
         {missing && field.type === "line" ? "missing" : limit}
       </p>
     </div>
@@ -111,7 +165,8 @@ function Seats({ round }: { round: NonNullable<PiecePageData["round"]> }) {
         {round.seats.map((seat) => (
           <li key={seat.person + seat.status} title={seat.void ?? seat.note}>
             <b className="font-semibold">{seat.person}</b>
-            {seat.for && ` for ${seat.for}`} <span className="text-rail">{seat.verdict ? said[seat.verdict] : waits[seat.status]}</span>
+            {seat.for && ` for ${seat.for}`}{" "}
+            <span className="text-rail">{seat.verdict ? said[seat.verdict] : waits[seat.status]}</span>
           </li>
         ))}
       </ul>

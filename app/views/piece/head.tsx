@@ -26,7 +26,19 @@ export function Head({ page, draft }: { page: PiecePageData; draft: Draft }) {
           </div>
         </div>
         <div className="flex max-w-120 flex-wrap gap-2 lg:justify-end">
-          {page.steps.map((step) => (step.refusal ? <Closed key={step.key} step={step} /> : <ButtonLink key={step.key} look={decision || page.schedulable ? "plain" : "go"} to={`${to}?do=step-${step.key}`}>{step.name}</ButtonLink>))}
+          {page.steps.map((step) =>
+            step.refusal ? (
+              <Closed key={step.key} step={step} />
+            ) : (
+              <ButtonLink
+                key={step.key}
+                look={decision || page.schedulable ? "plain" : "go"}
+                to={`${to}?do=step-${step.key}`}
+              >
+                {step.name}
+              </ButtonLink>
+            ),
+          )}
           {page.schedulable && (
             <ButtonLink look={page.plan ? "plain" : "go"} to={`${to}?do=plan`}>
               {page.plan ? "Change the plan" : "Plan the release"}
@@ -61,11 +73,25 @@ export function Head({ page, draft }: { page: PiecePageData; draft: Draft }) {
 /** A step that cannot be taken stays visible, with its reason and who could. */
 function Closed({ step }: { step: Step }) {
   const { refusal } = step;
-  const reason = [refusal?.sentence, refusal?.missing?.join("; "), refusal?.who?.length ? `Open to: ${refusal.who.join(", ")}.` : ""].filter(Boolean).join(" ");
+  const reason = [
+    refusal?.sentence,
+    refusal?.missing?.join("; "),
+    refusal?.who?.length ? `Open to: ${refusal.who.join(", ")}.` : "",
+  ]
+    .filter(Boolean)
+    .join(" ");
   return (
-    <button type="button" aria-disabled="true" title={reason} aria-label={`${step.name}: ${reason}`} className="group relative inline-flex h-7 cursor-not-allowed items-center whitespace-nowrap rounded border border-rule px-3 text-13 font-semibold text-rail">
+    <button
+      type="button"
+      aria-disabled="true"
+      title={reason}
+      aria-label={`${step.name}: ${reason}`}
+      className="group relative inline-flex h-7 cursor-not-allowed items-center whitespace-nowrap rounded border border-rule px-3 text-13 font-semibold text-rail"
+    >
       {step.name}
-      <span className="pointer-events-none absolute right-0 top-8 z-20 hidden w-64 whitespace-normal border-2 border-ink bg-paper p-2 text-left font-normal text-ink group-hover:block group-focus:block">{reason}</span>
+      <span className="pointer-events-none absolute right-0 top-8 z-20 hidden w-64 whitespace-normal border-2 border-ink bg-paper p-2 text-left font-normal text-ink group-hover:block group-focus:block">
+        {reason}
+      </span>
     </button>
   );
 }
@@ -74,16 +100,38 @@ function Closed({ step }: { step: Step }) {
 function Turn({ page }: { page: PiecePageData }) {
   const { row, round, decision, plan } = page;
   const { now } = useClock();
-  const asked = round?.seats.filter((seat) => seat.status === "open").map((seat) => (seat.for ? `${seat.person} for ${seat.for}` : seat.person)) ?? [];
+  const asked =
+    round?.seats
+      .filter((seat) => seat.status === "open")
+      .map((seat) => (seat.for ? `${seat.person} for ${seat.for}` : seat.person)) ?? [];
   const flags = round?.seats.flatMap((seat) => (seat.flag ? [seat.flag] : [])) ?? [];
-  const whose = decision && !decision.decided ? `Your turn${decision.for ? `, for ${decision.for}` : ""}` : asked.length > 0 ? `${asked.join(", ")} to decide` : row.stateKind === "live" ? "Live" : row.stateKind === "writing" ? `With ${row.author}` : `In ${row.state}`;
-  const rule = round && { any: "the first answer decides", all: "all must approve", count: `${round.count} approvals are asked`, "in-order": "one after another" }[round.rule];
+  const whose =
+    decision && !decision.decided
+      ? `Your turn${decision.for ? `, for ${decision.for}` : ""}`
+      : asked.length > 0
+        ? `${asked.join(", ")} to decide`
+        : row.stateKind === "live"
+          ? "Live"
+          : row.stateKind === "writing"
+            ? `With ${row.author}`
+            : `In ${row.state}`;
+  const rule =
+    round &&
+    {
+      any: "the first answer decides",
+      all: "all must approve",
+      count: `${round.count} approvals are asked`,
+      "in-order": "one after another",
+    }[round.rule];
   return (
     <>
       <b className="font-semibold">{whose}</b> since <When at={row.since} />
       {row.dueAt && (
         <>
-          , <span className={row.dueAt < now ? "font-semibold text-red" : ""}>due <When at={row.dueAt} /></span>
+          ,{" "}
+          <span className={row.dueAt < now ? "font-semibold text-red" : ""}>
+            due <When at={row.dueAt} />
+          </span>
         </>
       )}
       {rule && `; ${rule}`}.{flags.map((flag) => ` ${flag}.`)}
@@ -109,7 +157,12 @@ function Turn({ page }: { page: PiecePageData }) {
 function Saved({ page, draft }: { page: PiecePageData; draft: Draft }) {
   const { zone } = useClock();
   const { state } = draft;
-  if (!page.editable) return <>saved by {page.version.author}, <When at={page.version.at} /></>;
+  if (!page.editable)
+    return (
+      <>
+        saved by {page.version.author}, <When at={page.version.at} />
+      </>
+    );
   if (state.kind === "saved") return <>saved {sayTime(state.at ?? page.version.at, zone)}</>;
   if (state.kind === "kept") return <b className="text-red">not saved: {state.reason}, kept here</b>;
   if (state.kind === "refused") return <b className="text-red">not saved, kept here</b>;

@@ -24,7 +24,13 @@ export function Panel({ doing, ...rest }: Props & { doing: string }) {
   return null;
 }
 
-function Framed({ title, intent, page, answer, children }: Omit<Props, "saving"> & { title: string; intent: string; children: React.ReactNode }) {
+function Framed({
+  title,
+  intent,
+  page,
+  answer,
+  children,
+}: Omit<Props, "saving"> & { title: string; intent: string; children: React.ReactNode }) {
   const refusal = answer?.intent === intent ? answer.refusal : null;
   return (
     <section aria-label={title} className="-mx-4 -mt-4 border-b border-ink bg-paper px-4 py-4">
@@ -37,7 +43,9 @@ function Framed({ title, intent, page, answer, children }: Omit<Props, "saving">
       <Form method="post" className="space-y-3">
         <Shared page={page} intent={intent} />
         {refusal && (
-          <Message more={[...(refusal.missing ?? []), ...(refusal.who?.length ? [`Open to: ${refusal.who.join(", ")}.`] : [])]}>
+          <Message
+            more={[...(refusal.missing ?? []), ...(refusal.who?.length ? [`Open to: ${refusal.who.join(", ")}.`] : [])]}
+          >
             {refusal.sentence}
             {refusal.code === "stale" && (
               <>
@@ -73,22 +81,57 @@ function Sending({ step, page, saving, answer }: Props & { step: Step }) {
       </p>
       {step.choose && (
         <fieldset>
-          <legend className="mb-1 text-13 font-semibold">{step.choose.number === 1 ? "Who reviews it" : `Choose ${step.choose.number} to review it`}</legend>
+          <legend className="mb-1 text-13 font-semibold">
+            {step.choose.number === 1 ? "Who reviews it" : `Choose ${step.choose.number} to review it`}
+          </legend>
           {step.choose.people.map((person, i) => (
             <label key={person.id} className="flex items-baseline gap-2 py-0.5 text-13">
-              <input type={step.choose?.number === 1 ? "radio" : "checkbox"} name="reviewers[]" value={person.id} defaultChecked={i < (step.choose?.number ?? 0) && !person.away} className="accent-blue" />
+              <input
+                type={step.choose?.number === 1 ? "radio" : "checkbox"}
+                name="reviewers[]"
+                value={person.id}
+                defaultChecked={i < (step.choose?.number ?? 0) && !person.away}
+                className="accent-blue"
+              />
               {person.name}
-              <span className="text-rail">{[person.load === 0 ? "free" : person.load === 1 ? "1 waiting" : `${person.load} waiting`, person.away && "away"].filter(Boolean).join(", ")}</span>
+              <span className="text-rail">
+                {[
+                  person.load === 0 ? "free" : person.load === 1 ? "1 waiting" : `${person.load} waiting`,
+                  person.away && "away",
+                ]
+                  .filter(Boolean)
+                  .join(", ")}
+              </span>
             </label>
           ))}
           {step.choose.people.length === 0 && <p className="text-13 text-red">Nobody may review it just now.</p>}
         </fieldset>
       )}
-      <TextArea label={step.asks.includes("note") ? "Note: what changed, and why" : "Note"} name="note" required={step.asks.includes("note")} error={fields.note} maxLength={4000} />
+      <TextArea
+        label={step.asks.includes("note") ? "Note: what changed, and why" : "Note"}
+        name="note"
+        required={step.asks.includes("note")}
+        error={fields.note}
+        maxLength={4000}
+      />
       {!ends && (
         <>
-          <TextField label="Due" type="datetime-local" name="dueAt" defaultValue={dueAt} error={fields.dueAt} hint={step.proposedDue ? "Proposed by the working calendar." : undefined} />
-          <TextField label="Wished for readers" type="datetime-local" name="publishAt" defaultValue={publishAt} required={step.asks.includes("publish-date")} error={fields.publishAt} />
+          <TextField
+            label="Due"
+            type="datetime-local"
+            name="dueAt"
+            defaultValue={dueAt}
+            error={fields.dueAt}
+            hint={step.proposedDue ? "Proposed by the working calendar." : undefined}
+          />
+          <TextField
+            label="Wished for readers"
+            type="datetime-local"
+            name="publishAt"
+            defaultValue={publishAt}
+            required={step.asks.includes("publish-date")}
+            error={fields.publishAt}
+          />
           <SelectField label="Urgency" name="urgency" defaultValue={page.row.urgency}>
             <option value="normal">normal</option>
             <option value="urgent">urgent</option>
@@ -110,14 +153,24 @@ function Deciding({ page, saving, answer }: Props) {
     <Framed title={`Decide on version ${version.number}`} intent="decide" page={page} answer={answer}>
       <input type="hidden" name="versionHash" value={version.hash} />
       <p className="text-13 text-rail">
-        {decision?.for ? `You decide for ${decision.for}. ` : ""}An approval is for exactly this text <span title={version.hash}>({version.hash.slice(0, 8)})</span>.
+        {decision?.for ? `You decide for ${decision.for}. ` : ""}An approval is for exactly this text{" "}
+        <span title={version.hash}>({version.hash.slice(0, 8)})</span>.
       </p>
       {page.round?.note && (
         <blockquote className="border-l-3 border-track pl-3 text-13">
           {page.round.note} <span className="text-rail">{page.round.sender}</span>
         </blockquote>
       )}
-      <TextArea label="Note" name="note" error={fields.note ?? (answer?.intent === "decide" && answer.refusal?.field === "note" ? answer.refusal.sentence : undefined)} hint="Needed to return or decline; the writer is told at once." maxLength={4000} />
+      <TextArea
+        label="Note"
+        name="note"
+        error={
+          fields.note ??
+          (answer?.intent === "decide" && answer.refusal?.field === "note" ? answer.refusal.sentence : undefined)
+        }
+        hint="Needed to return or decline; the writer is told at once."
+        maxLength={4000}
+      />
       <div className="flex flex-wrap gap-2">
         <Button look="go" name="verdict" value="approve" disabled={busy || saving}>
           {decision?.words.approve ?? "Approve"}
@@ -147,8 +200,17 @@ function Planning({ page, answer }: Props) {
     <>
       <Framed title="Plan the release" intent="plan" page={page} answer={answer}>
         <input type="hidden" name="revision" value={page.row.revision} />
-        <p className="text-13 text-rail">Version {page.version.number} leaves by itself at this time, if everything is still right then.</p>
-        <TextField label={`Date and time (${zone})`} type="datetime-local" name="at" defaultValue={at ? toLocalInput(at, zone) : ""} required error={fields.at} />
+        <p className="text-13 text-rail">
+          Version {page.version.number} leaves by itself at this time, if everything is still right then.
+        </p>
+        <TextField
+          label={`Date and time (${zone})`}
+          type="datetime-local"
+          name="at"
+          defaultValue={at ? toLocalInput(at, zone) : ""}
+          required
+          error={fields.at}
+        />
         <Button look="go" disabled={busy}>
           {page.plan ? "Move the release" : "Plan the release"}
         </Button>

@@ -9,21 +9,24 @@ export function Passage({ entries }: { entries: readonly Entry[] }) {
     <section aria-label="Passage">
       <h2 className="text-rail">Passage</h2>
       <ol className="mt-2 space-y-2 text-13">
-        {entries.filter((entry, i) => !(entry.action === "version.saved" && savedNext(entries[i - 1], entry))).map((entry) => (
-          <li key={entry.seq}>
-            <p>
-              <b className="font-semibold">{entry.who ?? "Elenco"}</b>
-              {entry.for && ` for ${entry.for}`} {entry.words}
-            </p>
-            {entry.note && <p className="border-l-3 border-rule pl-2">{entry.note}</p>}
-            <p className="text-12 text-rail">
-              <When at={entry.at} />
-            </p>
-          </li>
-        ))}
+        {entries
+          .filter((entry, i) => !(entry.action === "version.saved" && savedNext(entries[i - 1], entry)))
+          .map((entry) => (
+            <li key={entry.seq}>
+              <p>
+                <b className="font-semibold">{entry.who ?? "Elenco"}</b>
+                {entry.for && ` for ${entry.for}`} {entry.words}
+              </p>
+              {entry.note && <p className="border-l-3 border-rule pl-2">{entry.note}</p>}
+              <p className="text-12 text-rail">
+                <When at={entry.at} />
+              </p>
+            </li>
+          ))}
       </ol>
     </section>
   );
 }
 
-const savedNext = (newer: Entry | undefined, entry: Entry) => newer?.action === "version.saved" && newer.who === entry.who;
+const savedNext = (newer: Entry | undefined, entry: Entry) =>
+  newer?.action === "version.saved" && newer.who === entry.who;

@@ -13,7 +13,8 @@ export function Text({ page, draft }: { page: PiecePageData; draft: Draft }) {
   const { content, state, generation, change } = draft;
   const manuscripts = page.kind.fields.filter((field) => field.type === "manuscript");
   const standfirst = content.fields.standfirst;
-  const set = (key: string) => (value: Manuscript) => change((was) => ({ ...was, fields: { ...was.fields, [key]: value } }));
+  const set = (key: string) => (value: Manuscript) =>
+    change((was) => ({ ...was, fields: { ...was.fields, [key]: value } }));
   return (
     <article className="mx-auto max-w-[66ch] font-serif text-19">
       {page.editable && state.kind === "refused" && (
@@ -51,7 +52,12 @@ export function Text({ page, draft }: { page: PiecePageData; draft: Draft }) {
           <section key={field.key} aria-label={field.name}>
             {page.editable ? (
               <InBrowser fallback={<Reading manuscript={manuscript} />}>
-                <ManuscriptEditor label={field.name} value={manuscript} generation={generation} onChange={set(field.key)} />
+                <ManuscriptEditor
+                  label={field.name}
+                  value={manuscript}
+                  generation={generation}
+                  onChange={set(field.key)}
+                />
               </InBrowser>
             ) : (
               <Reading manuscript={manuscript} />

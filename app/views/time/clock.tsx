@@ -32,7 +32,7 @@ export function Due({ at }: { at: number | null }) {
   if (at === null) return <span className="text-13 text-rail">no due date</span>;
   const late = at < now;
   return (
-    <span className={`block text-13 ${late ? "text-red" : ""}`}>
+    <span className={`block whitespace-nowrap text-13 ${late ? "text-red" : ""}`}>
       <b className="block font-semibold">{sayDue(at, now)}</b>
       <span className={late ? "" : "text-rail"}>
         due <When at={at} />

@@ -29,15 +29,32 @@ export function WorkflowLine({ workflow, here }: { workflow: Workflow; here: Rec
   const arcs = layArcs(workflow);
   const levels = Math.max(0, ...arcs.map((arc) => arc.level));
   const rail = 24 + levels * ARC;
-  const main = workflow.mainLine.map((key, i): Drawn => ({ state: stateOf(workflow, key), x: LEFT + i * STEP, y: rail }));
+  const main = workflow.mainLine.map(
+    (key, i): Drawn => ({ state: stateOf(workflow, key), x: LEFT + i * STEP, y: rail }),
+  );
   const beside = workflow.states.filter((state) => !workflow.mainLine.includes(state.key));
   const sidings = beside.map((state, i): Drawn => ({ state, x: LEFT + STEP, y: rail + 74 + i * SIDING }));
   const width = LEFT * 2 + (main.length - 1) * STEP;
   const height = rail + 56 + (sidings.length ? 18 + sidings.length * SIDING : 0);
   return (
-    <svg width={width} height={height} viewBox={`0 0 ${width} ${height}`} role="img" aria-label={inWords(workflow)} className="max-w-none">
+    <svg
+      width={width}
+      height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      role="img"
+      aria-label={inWords(workflow)}
+      className="max-w-none"
+    >
       {main.slice(1).map((stop, i) => (
-        <line key={stop.state.key} x1={(main[i] as Drawn).x} x2={stop.x} y1={rail} y2={rail} stroke="var(--ink)" strokeWidth={4} />
+        <line
+          key={stop.state.key}
+          x1={(main[i] as Drawn).x}
+          x2={stop.x}
+          y1={rail}
+          y2={rail}
+          stroke="var(--ink)"
+          strokeWidth={4}
+        />
       ))}
       {arcs.map((arc) => (
         <Return key={`${arc.transition.key}-${arc.from}`} arc={arc} rail={rail} />
@@ -48,20 +65,40 @@ export function WorkflowLine({ workflow, here }: { workflow: Workflow; here: Rec
       {main.map((stop) => (
         <g key={stop.state.key}>
           <StopMark stop={stop} />
-          <text x={stop.x} y={rail + 32} textAnchor="middle" fontSize={13} fontWeight={640} fill="var(--ink)" className="narrow">
+          <text
+            x={stop.x}
+            y={rail + 32}
+            textAnchor="middle"
+            fontSize={13}
+            fontWeight={640}
+            fill="var(--ink)"
+            className="narrow"
+          >
             {cut(stop.state.name, 20)}
             <title>{stop.state.name}</title>
           </text>
           <text x={stop.x} y={rail + 49} textAnchor="middle" fontSize={12} fill="var(--rail)" className="narrow">
-            {[stop.state.take && sayTake(stop.state.take), here[stop.state.key] && `${here[stop.state.key]} here`].filter(Boolean).join(" · ")}
+            {[stop.state.take && sayTake(stop.state.take), here[stop.state.key] && `${here[stop.state.key]} here`]
+              .filter(Boolean)
+              .join(" · ")}
           </text>
         </g>
       ))}
       {main.slice(1).map((stop, i) => {
-        const step = workflow.transitions.find((one) => one.from.includes((main[i] as Drawn).state.key) && one.to === stop.state.key);
+        const step = workflow.transitions.find(
+          (one) => one.from.includes((main[i] as Drawn).state.key) && one.to === stop.state.key,
+        );
         return (
           step && (
-            <text key={step.key} x={(stop.x + (main[i] as Drawn).x) / 2} y={rail - 12} textAnchor="middle" fontSize={11} fill="var(--rail)" className="narrow">
+            <text
+              key={step.key}
+              x={(stop.x + (main[i] as Drawn).x) / 2}
+              y={rail - 12}
+              textAnchor="middle"
+              fontSize={11}
+              fill="var(--rail)"
+              className="narrow"
+            >
               {cut(step.name, 17)}
               <title>{step.name}</title>
             </text>
@@ -113,7 +150,17 @@ function Return({ arc, rail }: { arc: Arc; rail: number }) {
     <g fill="none" stroke="var(--track)" strokeWidth={2}>
       <path d={`M${from} ${rail - 14} V${top + 8} q0 -8 -8 -8 H${to + 8} q-8 0 -8 8 V${rail - 16}`} />
       <path d={`M${to - 5} ${rail - 22} l5 7 l5 -7`} stroke="var(--rail)" />
-      <text x={(from + to) / 2} y={top + 4} textAnchor="middle" fontSize={12} fill="var(--rail)" stroke="var(--enamel)" strokeWidth={6} paintOrder="stroke" className="narrow">
+      <text
+        x={(from + to) / 2}
+        y={top + 4}
+        textAnchor="middle"
+        fontSize={12}
+        fill="var(--rail)"
+        stroke="var(--enamel)"
+        strokeWidth={6}
+        paintOrder="stroke"
+        className="narrow"
+      >
         {cut(arc.transition.name, 24)}
         <title>{arc.transition.name}</title>
       </text>
@@ -125,16 +172,40 @@ function Siding({ stop, workflow, rail, here }: { stop: Drawn; workflow: Workflo
   const [into] = workflow.transitions.filter((step) => step.to === stop.state.key);
   const sources = workflow.transitions.filter((step) => step.to === stop.state.key).flatMap((step) => step.from);
   const origin = sources.map((key) => workflow.mainLine.indexOf(key)).find((place) => place >= 0) ?? 0;
-  const x = LEFT + origin * STEP + 14;
-  const end = LEFT + origin * STEP + STEP;
+  const x = LEFT + origin * STEP + STEP / 2 - 26;
+  const end = LEFT + origin * STEP + STEP + 30;
   return (
     <>
-      <path d={`M${x} ${rail + 11} q6 6 6 14 V${stop.y - 10} q0 10 10 10 H${end - 10}`} fill="none" stroke="var(--track)" strokeWidth={2} />
-      <text x={x + 22} y={stop.y - 6} fontSize={12} fill="var(--rail)" className="narrow" stroke="var(--enamel)" strokeWidth={5} paintOrder="stroke">
+      <path
+        d={`M${x} ${rail} q20 0 20 20 V${stop.y - 10} q0 10 10 10 H${end - 10}`}
+        fill="none"
+        stroke="var(--track)"
+        strokeWidth={2}
+      />
+      <text
+        x={x + 28}
+        y={stop.y - 6}
+        fontSize={12}
+        fill="var(--rail)"
+        className="narrow"
+        stroke="var(--enamel)"
+        strokeWidth={5}
+        paintOrder="stroke"
+      >
         {into && cut(into.name, 15)}
       </text>
       <StopMark stop={{ ...stop, x: end }} />
-      <text x={end + 18} y={stop.y + 4} fontSize={13} fontWeight={640} fill="var(--ink)" className="narrow" stroke="var(--enamel)" strokeWidth={5} paintOrder="stroke">
+      <text
+        x={end + 18}
+        y={stop.y + 4}
+        fontSize={13}
+        fontWeight={640}
+        fill="var(--ink)"
+        className="narrow"
+        stroke="var(--enamel)"
+        strokeWidth={5}
+        paintOrder="stroke"
+      >
         {stop.state.name}
         <tspan fontWeight={400} fill="var(--rail)">
           {here ? `  ${here} here` : ""}
@@ -148,7 +219,9 @@ function Siding({ stop, workflow, rail, here }: { stop: Drawn; workflow: Workflo
 function layArcs(workflow: Workflow): Arc[] {
   const place = (key: string) => workflow.mainLine.indexOf(key);
   const backs = workflow.transitions
-    .flatMap((transition) => transition.from.map((from) => ({ transition, from: place(from), to: place(transition.to), level: 0 })))
+    .flatMap((transition) =>
+      transition.from.map((from) => ({ transition, from: place(from), to: place(transition.to), level: 0 })),
+    )
     .filter((arc) => arc.to >= 0 && arc.from > arc.to)
     .sort((a, b) => a.from - a.to - (b.from - b.to));
   for (const [i, arc] of backs.entries()) {
@@ -160,7 +233,9 @@ function layArcs(workflow: Workflow): Arc[] {
 }
 
 function inWords(workflow: Workflow): string {
-  const way = workflow.mainLine.map((key) => stateOf(workflow, key)).map((state) => (restingPlace(workflow, state.key).state === state ? state.name : `${state.name} (switched off)`));
+  const way = workflow.mainLine
+    .map((key) => stateOf(workflow, key))
+    .map((state) => (restingPlace(workflow, state.key).state === state ? state.name : `${state.name} (switched off)`));
   return `${workflow.name}: ${way.join(", then ")}.`;
 }
 

@@ -25,4 +25,3 @@ export const json = customType<{ data: unknown; driverData: string }>({
   toDriver: (value) => JSON.stringify(value),
   fromDriver: (value) => (typeof value === "string" ? JSON.parse(value) : value),
 });
-

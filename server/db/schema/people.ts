@@ -1,4 +1,14 @@
-import { type AnyMySqlColumn, boolean, date, index, int, mysqlTable, primaryKey, unique, varchar } from "drizzle-orm/mysql-core";
+import {
+  type AnyMySqlColumn,
+  boolean,
+  date,
+  index,
+  int,
+  mysqlTable,
+  primaryKey,
+  unique,
+  varchar,
+} from "drizzle-orm/mysql-core";
 import { instant, token, uuid } from "./columns.ts";
 
 export const person = mysqlTable("person", {
@@ -17,7 +27,9 @@ export const absence = mysqlTable(
   "absence",
   {
     id: uuid("id").primaryKey(),
-    personId: uuid("person_id").notNull().references(() => person.id),
+    personId: uuid("person_id")
+      .notNull()
+      .references(() => person.id),
     from: date("from_date", { mode: "string" }).notNull(),
     until: date("until_date", { mode: "string" }).notNull(),
   },
@@ -32,7 +44,12 @@ export const role = mysqlTable("role", {
 
 export const rolePermission = mysqlTable(
   "role_permission",
-  { roleId: uuid("role_id").notNull().references(() => role.id), permission: token("permission", { length: 60 }).notNull() },
+  {
+    roleId: uuid("role_id")
+      .notNull()
+      .references(() => role.id),
+    permission: token("permission", { length: 60 }).notNull(),
+  },
   (table) => [primaryKey({ columns: [table.roleId, table.permission] })],
 );
 
@@ -41,8 +58,12 @@ export const accessGrant = mysqlTable(
   "access_grant",
   {
     id: uuid("id").primaryKey(),
-    personId: uuid("person_id").notNull().references(() => person.id),
-    roleId: uuid("role_id").notNull().references(() => role.id),
+    personId: uuid("person_id")
+      .notNull()
+      .references(() => person.id),
+    roleId: uuid("role_id")
+      .notNull()
+      .references(() => role.id),
     scope: token("scope", { length: 20 }).$type<"publication" | "section" | "kind" | "piece">().notNull(),
     scopeId: uuid("scope_id"),
     from: instant("from_at"),
@@ -58,7 +79,9 @@ export const session = mysqlTable(
   "session",
   {
     id: token("id", { length: 64 }).primaryKey(),
-    personId: uuid("person_id").notNull().references(() => person.id),
+    personId: uuid("person_id")
+      .notNull()
+      .references(() => person.id),
     createdAt: instant("created_at").notNull(),
     expiresAt: instant("expires_at").notNull(),
   },
@@ -77,9 +100,14 @@ export const formAnswer = mysqlTable(
   "form_answer",
   {
     key: uuid("key").notNull(),
-    personId: uuid("person_id").notNull().references(() => person.id),
+    personId: uuid("person_id")
+      .notNull()
+      .references(() => person.id),
     answer: varchar("answer", { length: 4000 }).notNull(),
     at: instant("at").notNull(),
   },
-  (table) => [primaryKey({ columns: [table.key, table.personId] }), unique("form_answer_at").on(table.at, table.key, table.personId)],
+  (table) => [
+    primaryKey({ columns: [table.key, table.personId] }),
+    unique("form_answer_at").on(table.at, table.key, table.personId),
+  ],
 );

@@ -1,7 +1,17 @@
-import { boolean, type AnyMySqlColumn, index, int, mysqlTable, primaryKey, text, unique, varchar } from "drizzle-orm/mysql-core";
-import type { Principal, StateKind } from "#core/workflow/document.ts";
+import {
+  type AnyMySqlColumn,
+  boolean,
+  index,
+  int,
+  mysqlTable,
+  primaryKey,
+  text,
+  unique,
+  varchar,
+} from "drizzle-orm/mysql-core";
 import type { Rule, Verdict } from "#core/review/round.ts";
 import type { Content } from "#core/text/fields.ts";
+import type { Principal, StateKind } from "#core/workflow/document.ts";
 import { instant, json, token, uuid } from "./columns.ts";
 import { person } from "./people.ts";
 import { kind, section, workflowRevision } from "./publication.ts";
@@ -14,10 +24,18 @@ export const piece = mysqlTable(
     id: uuid("id").primaryKey(),
     slug: token("slug", { length: 100 }).notNull().unique(),
     title: varchar("title", { length: 400 }).notNull(),
-    sectionId: uuid("section_id").notNull().references(() => section.id),
-    kindId: uuid("kind_id").notNull().references(() => kind.id),
-    authorId: uuid("author_id").notNull().references(() => person.id),
-    workflowRevisionId: uuid("workflow_revision_id").notNull().references(() => workflowRevision.id),
+    sectionId: uuid("section_id")
+      .notNull()
+      .references(() => section.id),
+    kindId: uuid("kind_id")
+      .notNull()
+      .references(() => kind.id),
+    authorId: uuid("author_id")
+      .notNull()
+      .references(() => person.id),
+    workflowRevisionId: uuid("workflow_revision_id")
+      .notNull()
+      .references(() => workflowRevision.id),
     stateKey: token("state_key", { length: 60 }).notNull(),
     /** Copied from the workflow revision when the piece arrives, so that lists need not read documents. */
     stateKind: token("state_kind", { length: 20 }).$type<StateKind>().notNull(),
@@ -28,7 +46,9 @@ export const piece = mysqlTable(
     private: boolean("private").notNull().default(false),
     /** Whether the state's viewers leave somebody out; then `piece_viewer` says who remains. */
     restricted: boolean("restricted").notNull().default(false),
-    currentVersionId: uuid("current_version_id").notNull().references((): AnyMySqlColumn => version.id),
+    currentVersionId: uuid("current_version_id")
+      .notNull()
+      .references((): AnyMySqlColumn => version.id),
     /** What readers see, and since when; null while nothing is public. */
     liveVersionId: uuid("live_version_id").references((): AnyMySqlColumn => version.id),
     firstLiveAt: instant("first_live_at"),
@@ -52,14 +72,26 @@ export const piece = mysqlTable(
 /** The principals a restricted state shows a piece to. */
 export const pieceViewer = mysqlTable(
   "piece_viewer",
-  { pieceId: uuid("piece_id").notNull().references(() => piece.id), principal: token("principal", { length: 80 }).$type<Principal>().notNull() },
+  {
+    pieceId: uuid("piece_id")
+      .notNull()
+      .references(() => piece.id),
+    principal: token("principal", { length: 80 }).$type<Principal>().notNull(),
+  },
   (table) => [primaryKey({ columns: [table.pieceId, table.principal] })],
 );
 
 /** Who a piece is assigned to in its present state. */
 export const assignment = mysqlTable(
   "assignment",
-  { pieceId: uuid("piece_id").notNull().references(() => piece.id), personId: uuid("person_id").notNull().references(() => person.id) },
+  {
+    pieceId: uuid("piece_id")
+      .notNull()
+      .references(() => piece.id),
+    personId: uuid("person_id")
+      .notNull()
+      .references(() => person.id),
+  },
   (table) => [primaryKey({ columns: [table.pieceId, table.personId] }), index("assignment_person").on(table.personId)],
 );
 
@@ -67,7 +99,9 @@ export const assignment = mysqlTable(
 export const checklistPoint = mysqlTable(
   "checklist_point",
   {
-    pieceId: uuid("piece_id").notNull().references(() => piece.id),
+    pieceId: uuid("piece_id")
+      .notNull()
+      .references(() => piece.id),
     position: int("position").notNull(),
     words: varchar("words", { length: 200 }).notNull(),
     doneBy: uuid("done_by").references(() => person.id),
@@ -84,7 +118,9 @@ export const version = mysqlTable(
     number: int("number").notNull(),
     content: json("content").$type<Content>().notNull(),
     hash: token("hash", { length: 64 }).notNull(),
-    authorId: uuid("author_id").notNull().references(() => person.id),
+    authorId: uuid("author_id")
+      .notNull()
+      .references(() => person.id),
     createdAt: instant("created_at").notNull(),
   },
   (table) => [unique("version_number").on(table.pieceId, table.number)],
@@ -95,7 +131,9 @@ export const stay = mysqlTable(
   "stay",
   {
     id: uuid("id").primaryKey(),
-    pieceId: uuid("piece_id").notNull().references(() => piece.id),
+    pieceId: uuid("piece_id")
+      .notNull()
+      .references(() => piece.id),
     stateKey: token("state_key", { length: 60 }).notNull(),
     arrivedAt: instant("arrived_at").notNull(),
     leftAt: instant("left_at"),
@@ -111,12 +149,16 @@ export const round = mysqlTable(
   "round",
   {
     id: uuid("id").primaryKey(),
-    pieceId: uuid("piece_id").notNull().references(() => piece.id),
+    pieceId: uuid("piece_id")
+      .notNull()
+      .references(() => piece.id),
     number: int("number").notNull(),
     stateKey: token("state_key", { length: 60 }).notNull(),
     rule: token("rule", { length: 20 }).$type<Rule>().notNull(),
     count: int("count").notNull(),
-    versionId: uuid("version_id").notNull().references(() => version.id),
+    versionId: uuid("version_id")
+      .notNull()
+      .references(() => version.id),
     senderId: uuid("sender_id").references(() => person.id),
     note: text("note").notNull(),
     openedAt: instant("opened_at").notNull(),
@@ -133,10 +175,16 @@ export const seat = mysqlTable(
   "seat",
   {
     id: uuid("id").primaryKey(),
-    roundId: uuid("round_id").notNull().references(() => round.id),
-    pieceId: uuid("piece_id").notNull().references(() => piece.id),
+    roundId: uuid("round_id")
+      .notNull()
+      .references(() => round.id),
+    pieceId: uuid("piece_id")
+      .notNull()
+      .references(() => piece.id),
     position: int("position").notNull(),
-    personId: uuid("person_id").notNull().references(() => person.id),
+    personId: uuid("person_id")
+      .notNull()
+      .references(() => person.id),
     forPersonId: uuid("for_person_id").references(() => person.id),
     status: token("status", { length: 10 }).$type<SeatStatus>().notNull(),
     voidReason: varchar("void_reason", { length: 200 }),
@@ -153,12 +201,20 @@ export const decision = mysqlTable(
   "decision",
   {
     id: uuid("id").primaryKey(),
-    roundId: uuid("round_id").notNull().references(() => round.id),
-    seatId: uuid("seat_id").notNull().references(() => seat.id),
-    personId: uuid("person_id").notNull().references(() => person.id),
+    roundId: uuid("round_id")
+      .notNull()
+      .references(() => round.id),
+    seatId: uuid("seat_id")
+      .notNull()
+      .references(() => seat.id),
+    personId: uuid("person_id")
+      .notNull()
+      .references(() => person.id),
     forPersonId: uuid("for_person_id").references(() => person.id),
     verdict: token("verdict", { length: 10 }).$type<Verdict>().notNull(),
-    versionId: uuid("version_id").notNull().references(() => version.id),
+    versionId: uuid("version_id")
+      .notNull()
+      .references(() => version.id),
     note: text("note").notNull(),
     at: instant("at").notNull(),
   },
@@ -169,13 +225,22 @@ export const comment = mysqlTable(
   "comment",
   {
     id: uuid("id").primaryKey(),
-    pieceId: uuid("piece_id").notNull().references(() => piece.id),
-    versionId: uuid("version_id").notNull().references(() => version.id),
-    authorId: uuid("author_id").notNull().references(() => person.id),
+    pieceId: uuid("piece_id")
+      .notNull()
+      .references(() => piece.id),
+    versionId: uuid("version_id")
+      .notNull()
+      .references(() => version.id),
+    authorId: uuid("author_id")
+      .notNull()
+      .references(() => person.id),
     body: text("body").notNull(),
     createdAt: instant("created_at").notNull(),
     settledAt: instant("settled_at"),
     settledBy: uuid("settled_by").references(() => person.id),
   },
-  (table) => [index("comment_piece").on(table.pieceId, table.createdAt), index("comment_open").on(table.pieceId, table.settledAt)],
+  (table) => [
+    index("comment_piece").on(table.pieceId, table.createdAt),
+    index("comment_open").on(table.pieceId, table.settledAt),
+  ],
 );

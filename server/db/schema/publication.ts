@@ -1,6 +1,6 @@
 import { type AnyMySqlColumn, bigint, int, mysqlTable, unique, varchar } from "drizzle-orm/mysql-core";
-import type { Calendar } from "#core/time/calendar.ts";
 import type { Field } from "#core/text/fields.ts";
+import type { Calendar } from "#core/time/calendar.ts";
 import type { Workflow } from "#core/workflow/document.ts";
 import { instant, json, token, uuid } from "./columns.ts";
 import { person } from "./people.ts";
@@ -14,7 +14,10 @@ export const publication = mysqlTable("publication", {
 });
 
 /** How far the demo's clock runs ahead of the machine's; no row where the clock is the machine's. */
-export const clock = mysqlTable("clock", { id: int("id").primaryKey(), ahead: bigint("ahead_ms", { mode: "number" }).notNull() });
+export const clock = mysqlTable("clock", {
+  id: int("id").primaryKey(),
+  ahead: bigint("ahead_ms", { mode: "number" }).notNull(),
+});
 
 export const section = mysqlTable("section", {
   id: uuid("id").primaryKey(),
@@ -47,7 +50,9 @@ export const workflowRevision = mysqlTable(
   "workflow_revision",
   {
     id: uuid("id").primaryKey(),
-    workflowId: uuid("workflow_id").notNull().references(() => workflow.id),
+    workflowId: uuid("workflow_id")
+      .notNull()
+      .references(() => workflow.id),
     number: int("number").notNull(),
     document: json("document").$type<Workflow>().notNull(),
     createdAt: instant("created_at").notNull(),

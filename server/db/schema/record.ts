@@ -11,12 +11,18 @@ export const release = mysqlTable(
   "planned_release",
   {
     id: uuid("id").primaryKey(),
-    pieceId: uuid("piece_id").notNull().references(() => piece.id),
-    versionId: uuid("version_id").notNull().references(() => version.id),
+    pieceId: uuid("piece_id")
+      .notNull()
+      .references(() => piece.id),
+    versionId: uuid("version_id")
+      .notNull()
+      .references(() => version.id),
     at: instant("at").notNull(),
     status: token("status", { length: 10 }).$type<ReleaseStatus>().notNull(),
     holds: json("holds").$type<Hold[]>().notNull(),
-    plannedBy: uuid("planned_by").notNull().references(() => person.id),
+    plannedBy: uuid("planned_by")
+      .notNull()
+      .references(() => person.id),
     doneAt: instant("done_at"),
     leaseOwner: token("lease_owner", { length: 40 }),
     leaseUntil: instant("lease_until"),
@@ -58,7 +64,9 @@ export const notice = mysqlTable(
   "notice",
   {
     id: uuid("id").primaryKey(),
-    personId: uuid("person_id").notNull().references(() => person.id),
+    personId: uuid("person_id")
+      .notNull()
+      .references(() => person.id),
     pieceId: uuid("piece_id").references(() => piece.id),
     seq: bigint("seq", { mode: "number" }).notNull(),
     kind: token("kind", { length: 30 }).notNull(),
@@ -67,7 +75,10 @@ export const notice = mysqlTable(
     at: instant("at").notNull(),
     readAt: instant("read_at"),
   },
-  (table) => [index("notice_person").on(table.personId, table.readAt, table.at), unique("notice_once").on(table.seq, table.personId, table.kind)],
+  (table) => [
+    index("notice_person").on(table.personId, table.readAt, table.at),
+    unique("notice_once").on(table.seq, table.personId, table.kind),
+  ],
 );
 
 export type OutboxStatus = "waiting" | "sent" | "given-up";
@@ -77,7 +88,10 @@ export const outbox = mysqlTable(
   "outbox",
   {
     id: uuid("id").primaryKey(),
-    noticeId: uuid("notice_id").notNull().references(() => notice.id).unique(),
+    noticeId: uuid("notice_id")
+      .notNull()
+      .references(() => notice.id)
+      .unique(),
     recipient: varchar("recipient", { length: 200 }).notNull(),
     subject: varchar("subject", { length: 600 }).notNull(),
     body: text("body").notNull(),

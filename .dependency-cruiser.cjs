@@ -1,0 +1,52 @@
+/** Dependencies point one way: app → server → core, cli → server → core, workers → core. */
+const only = (name, from, allowed) => ({
+  name,
+  severity: "error",
+  from: { path: from },
+  to: { path: "^(app|core|server|cli|demo|scripts|bench|tests)/", pathNot: allowed },
+});
+
+module.exports = {
+  forbidden: [
+    only("core-imports-core", "^core/", "^core/"),
+    only("server-imports-core", "^server/", "^(server|core)/"),
+    only("app-imports-server-and-core", "^app/", "^(app|server|core)/"),
+    only("ui-imports-nothing-of-ours", "^app/ui/", "^app/ui/"),
+    only("workers-import-core", "^app/workers/", "^(app/workers|core)/"),
+    only("cli-imports-server-and-core", "^cli/", "^(cli|server|core)/"),
+    {
+      name: "core-touches-no-machine",
+      severity: "error",
+      from: { path: "^core/", pathNot: "\\.test\\.ts$" },
+      to: { dependencyTypes: ["core"] },
+    },
+    {
+      name: "core-uses-few-packages",
+      severity: "error",
+      from: { path: "^core/", pathNot: "\\.test\\.ts$" },
+      to: {
+        path: "^node_modules/",
+        pathNot:
+          "^node_modules/(zod|temporal-polyfill|@noble/hashes|canonicalize|prosemirror-(model|markdown)|@?markdown-it|@types/markdown-it|orderedmap)(/|$)",
+      },
+    },
+    {
+      name: "views-load-nothing",
+      comment: "A view is given plain data: from the server it may take types only.",
+      severity: "error",
+      from: { path: "^app/(views|ui)/" },
+      to: { path: "^server/", dependencyTypesNot: ["type-only"] },
+    },
+    { name: "no-circles", severity: "error", from: {}, to: { circular: true, dependencyTypesNot: ["type-only"] } },
+  ],
+  options: {
+    tsConfig: { fileName: "tsconfig.json" },
+    tsPreCompilationDeps: true,
+    doNotFollow: { path: "node_modules" },
+    enhancedResolveOptions: {
+      extensions: [".ts", ".tsx", ".js"],
+      exportsFields: ["exports"],
+      conditionNames: ["import", "node", "default"],
+    },
+  },
+};

@@ -1,0 +1,30 @@
+import { dueCommand } from "./due.ts";
+import { Unusable } from "./input.ts";
+import { verifyCommand } from "./verify.ts";
+
+const USAGE = `elenco due --calendar FILE --from INSTANT --take TAKE [--backward]
+elenco due --calendar FILE --batch FILE
+elenco verify
+  --json prints one JSON value; FILE may be - for standard input`;
+
+const COMMANDS: Record<string, (rest: string[]) => Promise<number>> = { due: dueCommand, verify: verifyCommand };
+
+/** Runs one command. @returns the exit code: 0 fine, 1 problems found, 2 unusable input */
+export async function main([name, ...rest]: string[]): Promise<number> {
+  if (name === "--help" || name === "help") {
+    console.log(USAGE);
+    return 0;
+  }
+  const command = COMMANDS[name ?? ""];
+  try {
+    if (!command) throw new Unusable(`${name ? `There is no command "${name}"` : "Name a command"}.\n${USAGE}`);
+    return await command(rest);
+  } catch (error) {
+    const problem = error as Error & { code?: string };
+    if (!(problem instanceof Unusable) && !problem.code?.startsWith("ERR_PARSE_ARGS")) throw error;
+    console.error(problem.message);
+    return 2;
+  }
+}
+
+process.exitCode = await main(process.argv.slice(2));
