@@ -1,8 +1,7 @@
-import { releasedFeed } from "#server/reader/feeds.ts";
+import { atomFeed } from "#server/reader/feeds.ts";
 import type { Route } from "./+types/feed-atom.ts";
 
 export async function loader({ context }: Route.LoaderArgs) {
-  return new Response(await releasedFeed(context.db, context.baseUrl, "atom"), {
-    headers: { "Content-Type": "application/atom+xml; charset=utf-8" },
-  });
+  const feed = await atomFeed(context.db, context.baseUrl);
+  return new Response(feed, { headers: { "Content-Type": "application/atom+xml; charset=utf-8" } });
 }

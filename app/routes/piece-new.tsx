@@ -98,6 +98,7 @@ export default function NewPiece({ loaderData, actionData }: Route.ComponentProp
             ))}
           </SelectField>
           <SelectField label="Section" name="sectionId" error={error("sectionId")}>
+            <option value="">Choose</option>
             {sections.map((section) => (
               <option key={section.id} value={section.id}>
                 {section.name}

@@ -3,7 +3,9 @@ import { createTransport } from "nodemailer";
 import { outbox } from "../db/schema/index.ts";
 import type { Job, Worker } from "./job.ts";
 
-const LEASE = 60_000;
+const LEASE = 20_000;
+/** Shorter than the lease: a mail server that hangs is given up before another node may try. */
+const PATIENCE = 10_000;
 const BATCH = 20;
 const MINUTE = 60_000;
 const DAY = 24 * 60 * MINUTE;
@@ -17,8 +19,16 @@ const ATTEMPTS = 12;
 export const mailDue: Job = async (worker) => {
   const rows = await claim(worker);
   if (rows.length === 0) return 0;
-  const transport = worker.smtpUrl ? createTransport(worker.smtpUrl) : null;
+  const transport = worker.smtpUrl
+    ? createTransport({
+        url: worker.smtpUrl,
+        connectionTimeout: PATIENCE,
+        greetingTimeout: PATIENCE,
+        socketTimeout: PATIENCE,
+      })
+    : null;
   for (const row of rows) {
+    if (!(await renew(worker, row.id))) continue;
     try {
       if (!transport) throw new Error("no mail server is set (SMTP_URL)");
       await transport.sendMail({
@@ -47,6 +57,15 @@ export const mailDue: Job = async (worker) => {
   transport?.close();
   return rows.length;
 };
+
+/** Whether this node still holds a message; its lease then begins anew. */
+async function renew({ db, node }: Worker, id: string): Promise<boolean> {
+  const [{ affectedRows }] = await db
+    .update(outbox)
+    .set({ leaseUntil: Date.now() + LEASE })
+    .where(and(eq(outbox.id, id), eq(outbox.leaseOwner, node), eq(outbox.status, "waiting")));
+  return affectedRows > 0;
+}
 
 async function putOff(worker: Worker, row: typeof outbox.$inferSelect, error: Error): Promise<void> {
   const attempts = row.attempts + 1;

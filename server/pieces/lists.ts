@@ -162,7 +162,8 @@ export async function beginnings(db: Queryable, viewer: Viewer) {
     ).allowed;
   const sections = [...viewer.places.sections.values()]
     .filter((one) => kinds.some((k) => may(one.id, k.id)))
-    .map((one) => ({ id: one.id, name: pathName(viewer.places, one.id) }));
+    .map((one) => ({ id: one.id, name: pathName(viewer.places, one.id) }))
+    .sort((a, b) => a.name.localeCompare(b.name));
   return { kinds: kinds.filter((k) => sections.some((one) => may(one.id, k.id))), sections };
 }
 

@@ -5,8 +5,8 @@ import { listReleased, masthead, type Released } from "./queries.ts";
 
 const FEED_ITEMS = 30;
 
-/** The feed of what is released, to be written as Atom (RFC 4287) or JSON Feed 1.1. */
-export async function releasedFeed(db: Queryable, baseUrl: string, form: "atom" | "json"): Promise<string> {
+/** What is released as an Atom feed (RFC 4287). */
+export async function atomFeed(db: Queryable, baseUrl: string): Promise<string> {
   const [{ name }, pieces] = await Promise.all([masthead(db), listReleased(db, FEED_ITEMS)]);
   const home = `${baseUrl}/read`;
   const feed = new Feed({
@@ -17,7 +17,7 @@ export async function releasedFeed(db: Queryable, baseUrl: string, form: "atom" 
     copyright: name,
     generator: "Elenco",
     updated: new Date(pieces[0]?.liveAt ?? 0),
-    feedLinks: { atom: `${home}/feed.atom`, json: `${home}/feed.json` },
+    feedLinks: { atom: `${home}/feed.atom` },
     author: { name },
   });
   for (const one of pieces) {
@@ -33,7 +33,31 @@ export async function releasedFeed(db: Queryable, baseUrl: string, form: "atom" 
       date: new Date(one.liveAt),
     });
   }
-  return form === "atom" ? feed.atom1() : feed.json1();
+  return feed.atom1();
+}
+
+/** What is released as a JSON Feed (https://www.jsonfeed.org/version/1.1/). */
+export async function jsonFeed(db: Queryable, baseUrl: string): Promise<object> {
+  const [{ name }, pieces] = await Promise.all([masthead(db), listReleased(db, FEED_ITEMS)]);
+  const home = `${baseUrl}/read`;
+  return {
+    version: "https://jsonfeed.org/version/1.1",
+    title: name,
+    home_page_url: home,
+    feed_url: `${home}/feed.json`,
+    language: "en",
+    items: pieces.map((one) => ({
+      id: `${home}/${one.slug}`,
+      url: `${home}/${one.slug}`,
+      title: one.content.title,
+      ...(standfirst(one) ? { summary: standfirst(one) } : {}),
+      content_html: bodyHtml(one),
+      date_published: new Date(one.firstLiveAt).toISOString(),
+      date_modified: new Date(one.liveAt).toISOString(),
+      authors: [{ name: one.author }],
+      tags: [one.section],
+    })),
+  };
 }
 
 /** A piece's standfirst, or nothing. */

@@ -1,5 +1,6 @@
 import { Node } from "@tiptap/core";
 import { TableKit } from "@tiptap/extension-table";
+import { Placeholder } from "@tiptap/extensions";
 import { EditorContent, useEditor, useEditorState } from "@tiptap/react";
 import StarterKit from "@tiptap/starter-kit";
 import { type FormEvent, useEffect, useRef, useState } from "react";
@@ -39,17 +40,18 @@ export const EXTENSIONS = [
 
 interface Props {
   label: string;
+  guidance: string;
   value: Manuscript;
   generation: number;
   onChange(value: Manuscript): void;
 }
 
 /** The text editor: structure by buttons and by the usual keys. */
-export default function ManuscriptEditor({ label, value, generation, onChange }: Props) {
+export default function ManuscriptEditor({ label, guidance, value, generation, onChange }: Props) {
   const told = useRef(onChange);
   told.current = onChange;
   const editor = useEditor({
-    extensions: EXTENSIONS,
+    extensions: [...EXTENSIONS, Placeholder.configure({ placeholder: guidance })],
     content: value,
     injectCSS: false,
     immediatelyRender: false,
@@ -132,7 +134,7 @@ function Toolbar({ editor }: { editor: Editor }) {
     else run().extendMarkRange("link").setLink({ href: words }).run();
   };
   return (
-    <div className="sticky top-0 z-10 mb-4 border-b border-rule bg-enamel">
+    <div className="sticky top-0 z-10 mb-4 border-b border-rule bg-enamel font-sans">
       <div role="toolbar" aria-label="Text" className="narrow -ml-2 flex flex-wrap text-13">
         {tools.map(([name, active, act]) => (
           <button

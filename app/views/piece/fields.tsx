@@ -126,7 +126,7 @@ function OneField({
           id={id}
           rows={1}
           value={typeof value === "string" ? value : ""}
-          placeholder={missing ? "missing" : (field.guidance ?? "")}
+          placeholder={field.guidance ?? "—"}
           aria-describedby={`${id}-limit`}
           onChange={(event) =>
             draft.change((was) => ({

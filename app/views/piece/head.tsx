@@ -3,7 +3,6 @@ import { ButtonLink } from "#app/ui/button.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { Strip } from "#app/views/line/strip.tsx";
 import { useClock, When } from "#app/views/time/clock.tsx";
-import { sayTime } from "#core/time/words.ts";
 import type { PiecePageData, Step } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
 
@@ -26,13 +25,13 @@ export function Head({ page, draft }: { page: PiecePageData; draft: Draft }) {
           </div>
         </div>
         <div className="flex max-w-120 flex-wrap gap-2 lg:justify-end">
-          {page.steps.map((step) =>
+          {page.steps.map((step, i) =>
             step.refusal ? (
               <Closed key={step.key} step={step} />
             ) : (
               <ButtonLink
                 key={step.key}
-                look={decision || page.schedulable ? "plain" : "go"}
+                look={i === 0 && !decision && !page.schedulable ? "go" : "plain"}
                 to={`${to}?do=step-${step.key}`}
               >
                 {step.name}
@@ -70,6 +69,15 @@ export function Head({ page, draft }: { page: PiecePageData; draft: Draft }) {
   );
 }
 
+const SHORT: Record<string, string> = {
+  fields: "fields not complete",
+  checklist: "checklist open",
+  "comments-open": "comments open",
+  "not-yours": "not yours",
+  "not-granted": "not granted",
+  "not-author": "not by the author",
+};
+
 /** A step that cannot be taken stays visible, with its reason and who could. */
 function Closed({ step }: { step: Step }) {
   const { refusal } = step;
@@ -89,6 +97,7 @@ function Closed({ step }: { step: Step }) {
       className="group relative inline-flex h-7 cursor-not-allowed items-center whitespace-nowrap rounded border border-rule px-3 text-13 font-semibold text-rail"
     >
       {step.name}
+      <span className="font-normal">&nbsp;· {(refusal && SHORT[refusal.code]) ?? "closed"}</span>
       <span className="pointer-events-none absolute right-0 top-8 z-20 hidden w-64 whitespace-normal border-2 border-ink bg-paper p-2 text-left font-normal text-ink group-hover:block group-focus:block">
         {reason}
       </span>
@@ -155,7 +164,6 @@ function Turn({ page }: { page: PiecePageData }) {
 }
 
 function Saved({ page, draft }: { page: PiecePageData; draft: Draft }) {
-  const { zone } = useClock();
   const { state } = draft;
   if (!page.editable)
     return (
@@ -163,7 +171,12 @@ function Saved({ page, draft }: { page: PiecePageData; draft: Draft }) {
         saved by {page.version.author}, <When at={page.version.at} />
       </>
     );
-  if (state.kind === "saved") return <>saved {sayTime(state.at ?? page.version.at, zone)}</>;
+  if (state.kind === "saved")
+    return (
+      <>
+        saved <When at={state.at ?? page.version.at} />
+      </>
+    );
   if (state.kind === "kept") return <b className="text-red">not saved: {state.reason}, kept here</b>;
   if (state.kind === "refused") return <b className="text-red">not saved, kept here</b>;
   return <>saving …</>;

@@ -54,6 +54,7 @@ export function Text({ page, draft }: { page: PiecePageData; draft: Draft }) {
               <InBrowser fallback={<Reading manuscript={manuscript} />}>
                 <ManuscriptEditor
                   label={field.name}
+                  guidance={field.guidance ?? "Write here."}
                   value={manuscript}
                   generation={generation}
                   onChange={set(field.key)}

@@ -1,0 +1,177 @@
+import { spawn } from "node:child_process";
+import { once } from "node:events";
+import { setTimeout as pause } from "node:timers/promises";
+import { and, count, countDistinct, eq } from "drizzle-orm";
+import pino from "pino";
+import { addComment } from "#server/comments/commands.ts";
+import { newId } from "#server/db/schema/columns.ts";
+import { ledger, notice, outbox, piece, release, standInMail, stay, version } from "#server/db/schema/index.ts";
+import type { Worker } from "#server/jobs/job.ts";
+import { mailDue } from "#server/jobs/mail.ts";
+import { verifyLedger } from "#server/ledger/verify.ts";
+import { decide } from "#server/review/commands.ts";
+import { startPost } from "#server/standins/post.ts";
+import { freePort } from "../../scripts/mariadb.ts";
+import { accepted, begin, bindReview, look, MORNING, makeWorld, send, type World } from "../support/world.ts";
+
+let world: World;
+beforeAll(async () => {
+  world = await makeWorld();
+  await bindReview(world, "any", [{ person: "wim" }]);
+});
+afterAll(() => world.close());
+
+const worker = (now: number, smtpUrl: string | null): Worker => ({
+  db: world.db,
+  node: newId(),
+  now: async () => now,
+  baseUrl: "http://elenco.test",
+  smtpUrl,
+  log: pino({ level: "silent" }),
+});
+
+describe("mail", () => {
+  test("a mail server that is down is tried again after growing waits, visibly, and nothing is lost", async () => {
+    const { id } = await begin(world);
+    accepted(await addComment(world.act("wim"), { pieceId: id, body: "Which mill?" }));
+    const down = `smtp://127.0.0.1:${await freePort()}`;
+    const waiting = async () => (await world.db.select().from(outbox))[0];
+    let now = MORNING;
+    const waits: number[] = [];
+    for (let i = 0; i < 4; i++) {
+      expect(await mailDue(worker(now, down))).toBe(1);
+      const row = await waiting();
+      waits.push((row?.nextAt ?? 0) - now);
+      expect(row).toMatchObject({ status: "waiting", attempts: i + 1 });
+      expect(row?.lastError).toMatch(/ECONNREFUSED/);
+      expect(await mailDue(worker(now, down))).toBe(0);
+      now = row?.nextAt ?? 0;
+    }
+    expect(waits).toEqual([60_000, 120_000, 240_000, 480_000]);
+    const post = await startPost(world.db, async () => now);
+    expect(await mailDue(worker(now, post.url))).toBe(1);
+    expect(await waiting()).toMatchObject({ status: "sent", attempts: 5, lastError: null });
+    const arrived = await world.db.select().from(standInMail);
+    expect(arrived).toMatchObject([
+      { recipient: "tobia@fontelba.example", subject: "Wim Aldera commented on “Winter room keys”" },
+    ]);
+    expect(arrived[0]?.body).toContain("http://elenco.test/pieces/");
+    await post.stop();
+  });
+
+  test("what a dead node had claimed is taken over once its lease is over", async () => {
+    const { id } = await begin(world);
+    accepted(await addComment(world.act("wim"), { pieceId: id, body: "Which bridge?" }));
+    await world.db
+      .update(outbox)
+      .set({ leaseOwner: "dead", leaseUntil: Date.now() + 1_500 })
+      .where(eq(outbox.status, "waiting"));
+    const post = await startPost(world.db, async () => MORNING);
+    expect(await mailDue(worker(MORNING, post.url))).toBe(0);
+    await pause(1_600);
+    expect(await mailDue(worker(MORNING, post.url))).toBe(1);
+    await post.stop();
+  });
+});
+
+test("300 releases due at one instant, two nodes, one killed half way: all out, each once, each notice once", async () => {
+  const RELEASES = 300;
+  const due = Date.now() - 1_000;
+  const ids = await layOutReleases(RELEASES, due);
+  const post = await startPost(world.db, async () => Date.now());
+  const released = async () =>
+    (
+      await world.db
+        .select({ n: count() })
+        .from(release)
+        .where(and(eq(release.status, "done"), eq(release.at, due)))
+    )[0]?.n ?? 0;
+  const nodes = await Promise.all([startNode(post.url), startNode(post.url)]);
+  while ((await released()) < RELEASES / 3) await pause(20);
+  nodes[0]?.kill("SIGKILL");
+  const before = await released();
+  expect(before).toBeLessThan(RELEASES);
+
+  const done = async () =>
+    (await released()) === RELEASES &&
+    (await world.db.select().from(outbox).where(eq(outbox.status, "waiting"))).length === 0;
+  while (!(await done())) await pause(100);
+  nodes[1]?.kill("SIGTERM");
+  await once(nodes[1] as NonNullable<(typeof nodes)[1]>, "exit");
+  await post.stop();
+
+  const [out] = await world.db
+    .select({ entries: count(), pieces: countDistinct(ledger.pieceId) })
+    .from(ledger)
+    .where(and(eq(ledger.action, "piece.released")));
+  expect(out).toEqual({ entries: RELEASES, pieces: RELEASES });
+  const [told] = await world.db
+    .select({ notices: count(), pieces: countDistinct(notice.pieceId) })
+    .from(notice)
+    .where(eq(notice.kind, "released"));
+  expect(told).toEqual({ notices: RELEASES, pieces: RELEASES });
+  const mails = await world.db.select().from(standInMail);
+  expect(mails.filter((mail) => mail.subject.endsWith("is live"))).toHaveLength(RELEASES);
+  for (const id of ids.slice(0, 5)) expect((await look(world, id)).piece).toMatchObject({ stateKey: "live" });
+  expect(await verifyLedger(world.db)).toMatchObject({ broken: null });
+}, 120_000);
+
+/** Copies of one approved piece, each planned for the same instant. */
+async function layOutReleases(many: number, at: number): Promise<string[]> {
+  const { id } = await begin(world, "One of three hundred");
+  accepted(await send(world, id, "tobia", "send"));
+  const { version: read } = await look(world, id);
+  accepted(await decide(world.act("wim"), { pieceId: id, versionHash: read.hash, verdict: "approve", note: "" }));
+  await world.db.update(outbox).set({ status: "sent" });
+  const model = await look(world, id);
+  const copies = Array.from({ length: many }, (_, i) => ({ pieceId: newId(), versionId: newId(), slug: `copy-${i}` }));
+  await world.db
+    .insert(version)
+    .values(copies.map((copy) => ({ ...model.version, id: copy.versionId, pieceId: copy.pieceId })));
+  await world.db.insert(piece).values(
+    copies.map((copy) => ({
+      ...model.piece,
+      id: copy.pieceId,
+      slug: copy.slug,
+      currentVersionId: copy.versionId,
+      approvedVersionId: copy.versionId,
+    })),
+  );
+  await world.db
+    .insert(stay)
+    .values(
+      copies.map((copy) => ({ id: newId(), pieceId: copy.pieceId, stateKey: "ready", arrivedAt: MORNING, note: "" })),
+    );
+  await world.db.insert(release).values(
+    copies.map((copy) => ({
+      id: newId(),
+      pieceId: copy.pieceId,
+      versionId: copy.versionId,
+      at,
+      status: "planned" as const,
+      holds: [],
+      plannedBy: world.id("ilda"),
+    })),
+  );
+  return copies.map((copy) => copy.pieceId);
+}
+
+async function startNode(smtpUrl: string) {
+  const port = await freePort();
+  const child = spawn(process.execPath, ["--import", "tsx", "scripts/start.ts"], {
+    env: {
+      ...process.env,
+      NODE_OPTIONS: "",
+      NODE_ENV: "production",
+      DATABASE_URL: world.url,
+      SESSION_SECRET: "s".repeat(32),
+      PORT: String(port),
+      SMTP_URL: smtpUrl,
+      LOG_LEVEL: "error",
+    },
+    stdio: ["ignore", "pipe", "inherit"],
+  });
+  for await (const line of child.stdout ?? []) if (String(line).includes("ready")) break;
+  child.stdout?.resume();
+  return child;
+}

@@ -1,0 +1,187 @@
+import { and, eq, inArray } from "drizzle-orm";
+import { XMLParser } from "fast-xml-parser";
+import { accessGrant, notice, piece, release } from "#server/db/schema/index.ts";
+import { atomFeed, jsonFeed } from "#server/reader/feeds.ts";
+import { listReleased, readReleased } from "#server/reader/queries.ts";
+import { cancelRelease, carryOut, planRelease } from "#server/releases/commands.ts";
+import { decide } from "#server/review/commands.ts";
+import {
+  accepted,
+  begin,
+  bindReview,
+  codeOf,
+  HOUR,
+  look,
+  MORNING,
+  makeWorld,
+  save,
+  send,
+  type World,
+} from "../support/world.ts";
+
+let world: World;
+beforeEach(async () => {
+  world = await makeWorld();
+  await bindReview(world, "any", [{ person: "wim" }]);
+});
+afterEach(() => world.close());
+
+const AT = MORNING + 5 * HOUR;
+
+async function approve(id: string, now = MORNING) {
+  const { version } = await look(world, id);
+  accepted(
+    await decide(world.act("wim", now), { pieceId: id, versionHash: version.hash, verdict: "approve", note: "" }),
+  );
+}
+
+async function ready() {
+  const { id } = await begin(world);
+  accepted(await send(world, id, "tobia", "send"));
+  await approve(id);
+  return id;
+}
+
+async function plan(id: string, who = "ilda", at = AT) {
+  return planRelease(world.act(who), { pieceId: id, revision: (await look(world, id)).piece.revision, at });
+}
+
+const job = (id: string, now = AT) => carryOut(world.act(null, now), id);
+
+test("what was planned leaves at its time, not before, and exactly once", async () => {
+  const id = await ready();
+  const planned = accepted(await plan(id));
+  expect(accepted(await job(planned.id, AT - 1))).toBe("gone");
+  expect(await listReleased(world.db)).toHaveLength(0);
+  const answers = await Promise.all([job(planned.id), job(planned.id), job(planned.id)]);
+  expect(answers.map(accepted).sort()).toEqual(["done", "gone", "gone"]);
+  expect((await listReleased(world.db)).map((one) => one.content.title)).toEqual(["Winter room keys"]);
+  const told = await world.db
+    .select()
+    .from(notice)
+    .where(and(eq(notice.pieceId, id), eq(notice.kind, "released")));
+  expect(told).toHaveLength(1);
+});
+
+describe("a release is held, with its reason, and its owners are told", () => {
+  const cases: [string, string, (id: string) => Promise<unknown>][] = [
+    ["the text was changed after it was approved", "text-changed", (id) => save(world, id, "ilda", "Other words.")],
+    [
+      "the piece was taken back",
+      "not-ready",
+      (id) => world.db.update(piece).set({ stateKey: "draft", stateKind: "writing" }).where(eq(piece.id, id)),
+    ],
+    ["it was deleted", "deleted", (id) => world.db.update(piece).set({ deletedAt: MORNING }).where(eq(piece.id, id))],
+    ["its fields are no longer complete", "fields", (id) => save(world, id, "ilda", "")],
+    [
+      "whoever planned it may no longer release",
+      "not-granted",
+      () =>
+        world.db
+          .update(accessGrant)
+          .set({ until: MORNING })
+          .where(eq(accessGrant.personId, world.id("ilda"))),
+    ],
+  ];
+  test.each(cases)("%s", async (_, code, happens) => {
+    const id = await ready();
+    const planned = accepted(await plan(id));
+    await happens(id);
+    expect(accepted(await job(planned.id))).toBe("held");
+    const [row] = await world.db.select().from(release).where(eq(release.id, planned.id));
+    expect(row).toMatchObject({ status: "held" });
+    expect(row?.holds.map((hold) => hold.code)).toContain(code);
+    expect(await listReleased(world.db)).toHaveLength(0);
+    const told = await world.db
+      .select()
+      .from(notice)
+      .where(and(eq(notice.pieceId, id), eq(notice.kind, "held")));
+    expect(told.map((one) => one.personId).sort()).toEqual([world.id("ilda"), world.id("tobia")].sort());
+    expect(accepted(await job(planned.id))).toBe("gone");
+  });
+});
+
+test("a held release is planned anew once the piece is approved again, and leaves with the new text", async () => {
+  const id = await ready();
+  const planned = accepted(await plan(id));
+  accepted(await save(world, id, "ilda", "Other words."));
+  accepted(await job(planned.id));
+  await world.db
+    .update(piece)
+    .set({ approvedVersionId: (await look(world, id)).version.id })
+    .where(eq(piece.id, id));
+  const again = accepted(await plan(id, "ilda", AT + HOUR));
+  expect(again.id).toBe(planned.id);
+  expect(accepted(await job(again.id, AT + HOUR))).toBe("done");
+});
+
+test("revising a live piece leaves the released version up until the new one is released", async () => {
+  const id = await ready();
+  accepted(await job(accepted(await plan(id)).id));
+  const { slug } = (await look(world, id)).piece;
+  accepted(await send(world, id, "tobia", "revise", { now: AT + 1 }));
+  accepted(await save(world, id, "tobia", "Newer words.", undefined, AT + 2));
+  const text = async () => JSON.stringify((await readReleased(world.db, slug))?.content.fields);
+  expect(await text()).toContain("bus office");
+  accepted(await send(world, id, "tobia", "send", { now: AT + 3 }));
+  await approve(id, AT + 4);
+  expect(await text()).toContain("bus office");
+  accepted(await send(world, id, "ilda", "release", { now: AT + 5 }));
+  expect(await text()).toContain("Newer words");
+  const live = await readReleased(world.db, slug);
+  expect([live?.firstLiveAt, live?.liveAt]).toEqual([AT, AT + 5]);
+});
+
+test("releasing by hand goes through the same look, and closes the plan", async () => {
+  const id = await ready();
+  accepted(await plan(id));
+  accepted(await save(world, id, "ilda", "Unapproved."));
+  expect(codeOf(await send(world, id, "ilda", "release"))).toBe("text-changed");
+  await world.db
+    .update(piece)
+    .set({ approvedVersionId: (await look(world, id)).version.id })
+    .where(eq(piece.id, id));
+  accepted(await send(world, id, "ilda", "release"));
+  const [row] = await world.db.select().from(release).where(eq(release.pieceId, id));
+  expect(row?.status).toBe("cancelled");
+});
+
+test("who may not plan, a time that has passed, a piece that is not ready, taking back", async () => {
+  const id = await ready();
+  expect(codeOf(await plan(id, "tobia"))).toBe("not-granted");
+  expect(codeOf(await plan(id, "ilda", MORNING))).toBe("past");
+  expect(codeOf(await plan((await begin(world)).id))).toBe("not-ready");
+  accepted(await plan(id));
+  const { revision } = (await look(world, id)).piece;
+  expect(codeOf(await cancelRelease(world.act("ilda"), { pieceId: id, revision: revision - 1 }))).toBe("stale");
+  accepted(await cancelRelease(world.act("ilda"), { pieceId: id, revision }));
+  const open = await world.db
+    .select()
+    .from(release)
+    .where(inArray(release.status, ["planned", "held"]));
+  expect(open).toHaveLength(0);
+});
+
+test("the feeds hold what is released and nothing else", async () => {
+  const id = await ready();
+  await begin(world, "A draft & nothing more");
+  accepted(await job(accepted(await plan(id)).id));
+  const { feed } = new XMLParser({ ignoreAttributes: false }).parse(await atomFeed(world.db, "http://elenco.test"));
+  expect(feed["@_xmlns"]).toBe("http://www.w3.org/2005/Atom");
+  for (const required of ["id", "title", "updated", "author"]) expect(feed).toHaveProperty(required);
+  for (const required of ["id", "title", "updated", "content"]) expect(feed.entry).toHaveProperty(required);
+  expect(feed.entry.title["#text"] ?? feed.entry.title).toBe("Winter room keys");
+  expect(feed.updated).toBe(new Date(AT).toISOString());
+  const json = await jsonFeed(world.db, "http://elenco.test");
+  expect(json).toMatchObject({
+    version: "https://jsonfeed.org/version/1.1",
+    feed_url: "http://elenco.test/read/feed.json",
+    items: [
+      {
+        title: "Winter room keys",
+        content_html: "<p>The keys hang at the bus office.</p>",
+        authors: [{ name: "Tobia Rensk" }],
+      },
+    ],
+  });
+});

@@ -1,0 +1,185 @@
+import { and, asc, eq } from "drizzle-orm";
+import { notice, piece, seat } from "#server/db/schema/index.ts";
+import { verifyLedger } from "#server/ledger/verify.ts";
+import { decide } from "#server/review/commands.ts";
+import {
+  accepted,
+  begin,
+  bindReview,
+  codeOf,
+  look,
+  MORNING,
+  makeWorld,
+  save,
+  send,
+  type World,
+} from "../support/world.ts";
+
+let world: World;
+beforeAll(async () => {
+  world = await makeWorld();
+});
+afterAll(() => world.close());
+
+const PEOPLE = [{ person: "wim" }, { person: "jorun" }, { person: "petra" }];
+
+async function inReview(
+  rule: string,
+  seats: unknown[] = PEOPLE,
+  more: Record<string, unknown> = {},
+  reviewers: string[] = [],
+) {
+  await bindReview(world, rule, seats, more);
+  const { id } = await begin(world);
+  accepted(await send(world, id, "tobia", "send", { reviewers }));
+  return id;
+}
+
+async function vote(
+  pieceId: string,
+  who: string,
+  verdict: "approve" | "return" | "decline" | "abstain",
+  note = "because",
+) {
+  const { version } = await look(world, pieceId);
+  return decide(world.act(who), { pieceId, versionHash: version.hash, verdict, note });
+}
+
+const stateOf = async (pieceId: string) => (await look(world, pieceId)).piece.stateKey;
+
+describe("the four rules, on a real database", () => {
+  test("any: the first approval passes it on", async () => {
+    const id = await inReview("any");
+    accepted(await vote(id, "jorun", "approve"));
+    expect(await stateOf(id)).toBe("ready");
+    expect(codeOf(await vote(id, "wim", "approve"))).toBe("round-closed");
+  });
+
+  test("all: every seat must approve, and one return brings it back", async () => {
+    const id = await inReview("all");
+    accepted(await vote(id, "wim", "approve"));
+    accepted(await vote(id, "jorun", "approve"));
+    expect(await stateOf(id)).toBe("check");
+    accepted(await vote(id, "petra", "return", "The key is at the hut."));
+    expect(await stateOf(id)).toBe("draft");
+    const [told] = await world.db
+      .select()
+      .from(notice)
+      .where(and(eq(notice.personId, world.id("tobia")), eq(notice.pieceId, id), eq(notice.kind, "returned")));
+    expect(told?.note).toBe("The key is at the hut.");
+  });
+
+  test("count: two of three suffice; too many abstentions bring it back", async () => {
+    const first = await inReview("count", PEOPLE, { count: 2 });
+    accepted(await vote(first, "wim", "approve"));
+    accepted(await vote(first, "petra", "approve"));
+    expect(await stateOf(first)).toBe("ready");
+    const second = await inReview("count", PEOPLE, { count: 2 });
+    accepted(await vote(second, "wim", "abstain"));
+    accepted(await vote(second, "jorun", "abstain"));
+    expect(await stateOf(second)).toBe("draft");
+  });
+
+  test("in-order: nobody speaks before their turn, and each is told when it comes", async () => {
+    const id = await inReview("in-order");
+    expect(codeOf(await vote(id, "jorun", "approve"))).toBe("no-seat");
+    accepted(await vote(id, "wim", "approve"));
+    const seats = await world.db
+      .select({ status: seat.status })
+      .from(seat)
+      .where(eq(seat.pieceId, id))
+      .orderBy(asc(seat.position));
+    expect(seats.map((one) => one.status)).toEqual(["decided", "open", "waiting"]);
+    const told = await world.db
+      .select()
+      .from(notice)
+      .where(and(eq(notice.pieceId, id), eq(notice.kind, "review")));
+    expect(told.map((one) => one.personId)).toEqual([world.id("wim"), world.id("jorun")]);
+    accepted(await vote(id, "jorun", "approve"));
+    accepted(await vote(id, "petra", "approve"));
+    expect(await stateOf(id)).toBe("ready");
+  });
+
+  test("declining ends the round at once, where it is offered", async () => {
+    const id = await inReview("all");
+    accepted(await vote(id, "petra", "decline"));
+    expect(await stateOf(id)).toBe("dropped");
+  });
+});
+
+test("an approval is for one version: a new text voids it and the seat is asked again", async () => {
+  const id = await inReview("all");
+  const { version: read } = await look(world, id);
+  accepted(await vote(id, "wim", "approve"));
+  accepted(await save(world, id, "petra", "The keys hang at the hut."));
+  const [wim] = await world.db
+    .select()
+    .from(seat)
+    .where(and(eq(seat.pieceId, id), eq(seat.personId, world.id("wim"))));
+  expect(wim?.status).toBe("open");
+  expect(
+    codeOf(await decide(world.act("jorun"), { pieceId: id, versionHash: read.hash, verdict: "approve", note: "" })),
+  ).toBe("stale");
+  for (const who of ["jorun", "petra"]) accepted(await vote(id, who, "approve"));
+  expect(await stateOf(id)).toBe("check");
+  accepted(await vote(id, "wim", "approve"));
+  const { piece: row, version: last } = await look(world, id);
+  expect(row.stateKey).toBe("ready");
+  expect(row.approvedVersionId).toBe(last.id);
+});
+
+test("of two deciding votes at one moment exactly one moves the piece", async () => {
+  for (let i = 0; i < 8; i++) {
+    const id = await inReview("any");
+    const votes = await Promise.all([
+      vote(id, "wim", "approve"),
+      vote(id, "jorun", "return"),
+      vote(id, "petra", "approve"),
+    ]);
+    expect(votes.map(codeOf).sort()).toEqual(["accepted", "round-closed", "round-closed"]);
+  }
+  expect((await verifyLedger(world.db)).broken).toBeNull();
+});
+
+describe("who may decide", () => {
+  test("somebody without a seat is refused, with the names of those who could", async () => {
+    const id = await inReview("any");
+    const answer = await vote(id, "ilda", "approve");
+    expect(answer).toMatchObject({
+      ok: false,
+      refusal: { code: "no-seat", who: ["Wim Aldera", "Jorun Faas", "Petra Holmqvist"] },
+    });
+  });
+
+  test("the author's own seat is void unless the review allows it", async () => {
+    const id = await inReview("all", [{ person: "tobia" }, { person: "wim" }]);
+    expect(codeOf(await vote(id, "tobia", "approve"))).toBe("no-seat");
+    accepted(await vote(id, "wim", "approve"));
+    expect(await stateOf(id)).toBe("ready");
+  });
+
+  test("an absent person's seat goes to the stand-in, and the decision says for whom", async () => {
+    const id = await inReview("any", [{ person: "ansel" }]);
+    accepted(await vote(id, "petra", "approve"));
+    const [sat] = await world.db.select().from(seat).where(eq(seat.pieceId, id));
+    expect(sat).toMatchObject({ personId: world.id("petra"), forPersonId: world.id("ansel") });
+  });
+
+  test("a sender chooses among those the seats allow, and nobody else", async () => {
+    await bindReview(world, "any", [{ role: "copy-editor", pick: "sender", number: 1 }]);
+    const { id } = await begin(world);
+    expect(codeOf(await send(world, id, "tobia", "send"))).toBe("reviewer-missing");
+    expect(codeOf(await send(world, id, "tobia", "send", { reviewers: ["wim"] }))).toBe("reviewer-missing");
+    expect(codeOf(await send(world, id, "tobia", "send", { reviewers: ["petra", "wim"] }))).toBe("not-a-candidate");
+    accepted(await send(world, id, "tobia", "send", { reviewers: ["petra"] }));
+  });
+
+  test("returning needs a reason, and a due date lies ahead", async () => {
+    const id = await inReview("any");
+    expect(codeOf(await vote(id, "wim", "return", " "))).toBe("note-missing");
+    const other = await begin(world);
+    expect(codeOf(await send(world, other.id, "tobia", "send", { dueAt: MORNING - 1 }))).toBe("past");
+    const [row] = await world.db.select().from(piece).where(eq(piece.id, other.id));
+    expect(row?.stateKey).toBe("draft");
+  });
+});

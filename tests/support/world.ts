@@ -1,0 +1,201 @@
+import { randomBytes } from "node:crypto";
+import { eq } from "drizzle-orm";
+import type { Result } from "#core/refusal.ts";
+import { emptyManuscript, type Manuscript } from "#core/text/manuscript.ts";
+import { seedDemo } from "#demo/seed.ts";
+import { connect, type Database, disconnect } from "#server/db/client.ts";
+import { createDatabase, migrateDatabase } from "#server/db/migrate.ts";
+import { kind, person, piece, section, version, workflow } from "#server/db/schema/index.ts";
+import { createPiece, savePiece, sendPiece } from "#server/pieces/commands.ts";
+import { loadViewer, type Viewer } from "#server/viewer.ts";
+import { bindWorkflow, importWorkflow } from "#server/workflows/commands.ts";
+import type { Act } from "#server/write.ts";
+
+export const HOUR = 3_600_000;
+export const DAY = 24 * HOUR;
+/** Tue 24 Nov 2026, 10:00 in Rome: a working morning. */
+export const MORNING = Date.parse("2026-11-24T09:00Z");
+
+/** A database of the test's own with the demo's people and workflows and no pieces, and short ways to act in it. */
+export interface World {
+  db: Database;
+  url: string;
+  id(key: string): string;
+  act(who: string | null, now?: number, formKey?: string): Act;
+  viewer(who: string, now?: number): Promise<Viewer>;
+  close(): Promise<void>;
+}
+
+export async function makeWorld(onStatement?: (sql: string) => void): Promise<World> {
+  const url = `${process.env.TEST_MARIADB}test_${randomBytes(6).toString("hex")}`;
+  await createDatabase(url);
+  const db = connect(url, onStatement);
+  await migrateDatabase(db);
+  await seedDemo(db, { baseUrl: "http://elenco.test", start: new Date(MORNING).toISOString(), bare: true });
+  const ids = new Map<string, string>();
+  for (const table of [person, section, kind, workflow]) {
+    for (const row of await db.select({ id: table.id, key: table.key }).from(table)) {
+      ids.set(
+        table === person
+          ? row.key
+          : table === kind
+            ? `kind ${row.key}`
+            : table === section
+              ? `section ${row.key}`
+              : `workflow ${row.key}`,
+        row.id,
+      );
+    }
+  }
+  const id = (key: string) => {
+    const found = ids.get(key);
+    if (!found) throw new Error(`the world has no ${key}`);
+    return found;
+  };
+  return {
+    db,
+    url,
+    id,
+    act: (who, now = MORNING, formKey = undefined) => ({
+      db,
+      personId: who && id(who),
+      now,
+      origin: "test",
+      requestId: "test",
+      formKey,
+      baseUrl: "http://elenco.test",
+    }),
+    viewer: async (who, now = MORNING) => {
+      const found = await loadViewer(db, id(who), now);
+      if (!found) throw new Error(`${who} may not look`);
+      return found;
+    },
+    close: () => disconnect(db),
+  };
+}
+
+/** The accepted value. @throws when it was refused, with the refusal's sentence */
+export function accepted<T>(result: Result<T>): T {
+  if (!result.ok)
+    throw new Error(
+      `refused: ${result.refusal.code}: ${result.refusal.sentence} ${result.refusal.missing?.join("; ") ?? ""}`,
+    );
+  return result.value;
+}
+
+/** The refusal's code, or "accepted". */
+export const codeOf = (result: Result<unknown>) => (result.ok ? "accepted" : result.refusal.code);
+
+export const paragraph = (text: string): Manuscript => ({
+  type: "doc",
+  content: [{ type: "paragraph", content: [{ type: "text", text }] }],
+});
+
+/** A workflow with one review, bound to the Bulletin; `seats` and `rule` as a test wants them. */
+export async function bindReview(
+  world: World,
+  rule: string,
+  seats: unknown[],
+  more: Record<string, unknown> = {},
+): Promise<void> {
+  const document = {
+    format: "elenco.workflow/1",
+    key: `one-${randomBytes(3).toString("hex")}`,
+    name: "One review",
+    initial: "draft",
+    mainLine: ["draft", "check", "ready", "live"],
+    states: [
+      { key: "draft", name: "Draft", kind: "writing", editors: ["author"] },
+      {
+        key: "check",
+        name: "Check",
+        kind: "review",
+        take: "1wd",
+        editors: ["role:copy-editor", "author"],
+        review: { rule, seats, approve: "pass", return: "back", decline: "refuse", ...more },
+      },
+      { key: "ready", name: "Ready", kind: "ready", editors: ["role:chief"] },
+      { key: "live", name: "Live", kind: "live" },
+      { key: "dropped", name: "Dropped", kind: "closed" },
+    ],
+    transitions: [
+      { key: "send", name: "Send", from: ["draft"], to: "check", by: ["author"] },
+      { key: "pass", name: "Pass", from: ["check"], to: "ready" },
+      { key: "back", name: "Back", from: ["check"], to: "draft" },
+      { key: "refuse", name: "Refuse", from: ["check"], to: "dropped" },
+      { key: "release", name: "Release", from: ["ready"], to: "live", by: ["role:chief"] },
+      { key: "revise", name: "Revise", from: ["live"], to: "draft", by: ["author"] },
+    ],
+  };
+  const { key } = accepted(await importWorkflow(world.act("ilda"), JSON.stringify(document)));
+  const [row] = await world.db.select({ id: workflow.id }).from(workflow).where(eq(workflow.key, key));
+  accepted(
+    await bindWorkflow(world.act("ilda"), { sectionId: world.id("section bulletin"), workflowId: row?.id ?? null }),
+  );
+}
+
+/** A bulletin item of Tobia's, in draft. */
+export async function begin(
+  world: World,
+  title = "Winter room keys",
+  author = "tobia",
+  now = MORNING,
+  isPrivate = false,
+) {
+  const made = accepted(
+    await createPiece(world.act(author, now), {
+      sectionId: world.id("section bulletin"),
+      kindId: world.id("kind bulletin-item"),
+      title,
+      private: isPrivate,
+      fields: { body: paragraph("The keys hang at the bus office.") },
+    }),
+  );
+  return made;
+}
+
+/** The piece as its row and present version stand. */
+export async function look(world: World, pieceId: string) {
+  const [row] = await world.db
+    .select({ piece, version })
+    .from(piece)
+    .innerJoin(version, eq(version.id, piece.currentVersionId))
+    .where(eq(piece.id, pieceId));
+  if (!row) throw new Error("the piece is gone");
+  return row;
+}
+
+/** Takes a step as somebody, on the piece as it stands. */
+export async function send(
+  world: World,
+  pieceId: string,
+  who: string,
+  transition: string,
+  more: { reviewers?: string[]; note?: string; now?: number; dueAt?: number | null } = {},
+) {
+  const { piece: row } = await look(world, pieceId);
+  return sendPiece(world.act(who, more.now), {
+    pieceId,
+    revision: row.revision,
+    transition,
+    note: more.note ?? "",
+    dueAt: more.dueAt ?? null,
+    publishAt: null,
+    urgency: "normal",
+    reviewers: (more.reviewers ?? []).map(world.id),
+  });
+}
+
+/** Saves new words as somebody. */
+export async function save(
+  world: World,
+  pieceId: string,
+  who: string,
+  words: string,
+  baseVersion?: number,
+  now?: number,
+) {
+  const { version: present } = await look(world, pieceId);
+  const content = { title: present.content.title, fields: { body: words ? paragraph(words) : emptyManuscript() } };
+  return savePiece(world.act(who, now), { pieceId, baseVersion: baseVersion ?? present.number, content });
+}
