@@ -73,9 +73,11 @@ export function fieldProblems(fields: readonly Field[], content: Content): Field
     const problem = (sentence: string) => [{ key: field.key, sentence }];
     if (words === 0) return field.required ? problem(`${field.name} is empty`) : [];
     if (field.maxWords && words > field.maxWords)
-      return problem(`${field.name} has ${words} words, at most ${field.maxWords} fit`);
+      return problem(`${field.name} has ${words} ${words === 1 ? "word" : "words"}, at most ${field.maxWords} fit`);
     if (field.minWords && words < field.minWords)
-      return problem(`${field.name} has ${words} words, at least ${field.minWords} are wanted`);
+      return problem(
+        `${field.name} has ${words} ${words === 1 ? "word" : "words"}, at least ${field.minWords} are wanted`,
+      );
     return [];
   });
 }

@@ -1,0 +1,112 @@
+import fc from "fast-check";
+import { type Decision, judge, type Round, type Rule, type Verdict } from "./round.ts";
+
+const round = (rule: Rule, seats: string, count = 2): Round => ({
+  rule,
+  count,
+  version: "v1",
+  seats: [...seats].map((id) => ({ id: id.toLowerCase(), void: id === id.toUpperCase() })),
+});
+
+const VERDICTS: Record<string, Verdict> = { "+": "approve", "-": "return", x: "decline", o: "abstain" };
+
+/** `a+ b-` is: seat a approved, then seat b returned. A `*` after it means an older version. */
+const said = (words: string): Decision[] =>
+  words
+    .split(" ")
+    .filter(Boolean)
+    .map((word) => ({
+      seat: word[0] ?? "",
+      verdict: VERDICTS[word[1] ?? ""] as Verdict,
+      version: word[2] === "*" ? "v0" : "v1",
+    }));
+
+/** An outcome in short: `open:ab`, `passed:a`. */
+const short = (of: Round, decisions: Decision[]) => {
+  const outcome = judge(of, decisions);
+  return outcome.kind === "open" ? `open:${outcome.openSeats.join("")}` : `${outcome.kind}:${outcome.decidedBy}`;
+};
+
+// A capital letter is a void seat.
+test.each<[Rule, string, string, string]>([
+  ["any", "abc", "", "open:abc"],
+  ["any", "abc", "b+", "passed:b"],
+  ["any", "abc", "b-", "returned:b"],
+  ["any", "abc", "ao", "open:bc"],
+  ["any", "Abc", "a+", "open:bc"],
+  ["any", "abc", "bx", "declined:b"],
+  ["any", "abc", "b+*", "open:abc"],
+  ["any", "abc", "z+", "open:abc"],
+  ["any", "ab", "ao bo", "open:"],
+  ["any", "ab", "ao a+", "passed:a"],
+  ["all", "abc", "a+ b+", "open:c"],
+  ["all", "abc", "a+ b+ c+", "passed:c"],
+  ["all", "abC", "a+ b+", "passed:b"],
+  ["all", "abc", "a+ b-", "returned:b"],
+  ["all", "abc", "ao b+ c+", "passed:c"],
+  ["all", "ab", "ao bo", "open:"],
+  ["all", "ab", "a+ a-", "returned:a"],
+  ["count", "abc", "a+", "open:bc"],
+  ["count", "abc", "a+ c+", "passed:c"],
+  ["count", "abc", "ao", "open:bc"],
+  ["count", "abc", "ao bo", "returned:b"],
+  ["count", "abc", "a+ a+", "open:bc"],
+  ["in-order", "abc", "", "open:a"],
+  ["in-order", "abc", "b+", "open:a"],
+  ["in-order", "abc", "a+", "open:b"],
+  ["in-order", "abc", "a+ b+ c+", "passed:c"],
+  ["in-order", "abc", "a+ b-", "returned:b"],
+  ["in-order", "aBc", "a+ c+", "passed:c"],
+  ["in-order", "abc", "a+ a-", "returned:a"],
+])("%s over %s, after %s: %s", (rule, seats, words, expected) => {
+  expect(short(round(rule, seats), said(words))).toBe(expected);
+});
+
+describe("laws", () => {
+  const anyRound = fc.record({
+    rule: fc.constantFrom<Rule>("any", "all", "count", "in-order"),
+    seats: fc.constantFrom("a", "ab", "abc", "aBc", "abcd"),
+    count: fc.integer({ min: 1, max: 4 }),
+  });
+  const decisions = fc.array(
+    fc.record({
+      seat: fc.constantFrom("a", "b", "c", "d", "z"),
+      verdict: fc.constantFrom<Verdict>("approve", "return", "decline", "abstain"),
+      version: fc.constantFrom("v1", "v1", "v0"),
+    }),
+    { maxLength: 8 },
+  );
+
+  test("what is decided stays decided, whatever is said afterwards", () =>
+    fc.assert(
+      fc.property(anyRound, decisions, decisions, ({ rule, seats, count }, before, after) => {
+        const of = round(rule, seats, count);
+        const then = judge(of, before);
+        if (then.kind !== "open") expect(judge(of, [...before, ...after])).toEqual(then);
+      }),
+    ));
+
+  test("words about another version, or from nobody's seat, change nothing", () =>
+    fc.assert(
+      fc.property(anyRound, decisions, ({ rule, seats, count }, all) => {
+        const of = round(rule, seats, count);
+        expect(judge(of, all)).toEqual(
+          judge(
+            of,
+            all.filter((one) => one.version === "v1" && seats.includes(one.seat)),
+          ),
+        );
+      }),
+    ));
+
+  test("nothing passes without an approval, and only a seat that counts decides", () =>
+    fc.assert(
+      fc.property(anyRound, decisions, ({ rule, seats, count }, all) => {
+        const of = round(rule, seats, count);
+        const outcome = judge(of, all);
+        if (outcome.kind === "passed")
+          expect(all.some((one) => one.verdict === "approve" && one.version === "v1")).toBe(true);
+        if (outcome.kind !== "open") expect(of.seats.find((seat) => seat.id === outcome.decidedBy)?.void).toBe(false);
+      }),
+    ));
+});
