@@ -16,6 +16,8 @@ export interface LocalMariaDb {
 interface Options {
   /** Do not wait for the disk on commit: for tests, whose data is thrown away. */
   volatile?: boolean;
+  /** The port to listen on; a free one otherwise. */
+  port?: number;
 }
 
 /**
@@ -44,7 +46,7 @@ export async function startMariaDb(folder: string, options: Options = {}): Promi
       { stdio: "ignore" },
     );
   }
-  const port = await freePort();
+  const port = options.port ?? (await freePort());
   const log = openSync(path.join(home, "mariadb.log"), "a");
   const child = spawn(
     "mariadbd",

@@ -66,24 +66,24 @@ export function readContent(
   return problems.length > 0 ? { problems } : { content };
 }
 
-/** What stands between a content and its kind's limits: missing fields, too few words, too many. */
-export function fieldProblems(fields: readonly Field[], content: Content): FieldProblem[] {
-  return fields.flatMap((field) => {
-    const words = wordsOf(content.fields[field.key]);
-    const problem = (sentence: string) => [{ key: field.key, sentence }];
-    if (words === 0) return field.required ? problem(`${field.name} is empty`) : [];
-    if (field.maxWords && words > field.maxWords)
-      return problem(`${field.name} has ${words} ${words === 1 ? "word" : "words"}, at most ${field.maxWords} fit`);
-    if (field.minWords && words < field.minWords)
-      return problem(
-        `${field.name} has ${words} ${words === 1 ? "word" : "words"}, at least ${field.minWords} are wanted`,
-      );
-    return [];
-  });
+/** How many words each field of a content holds, by the field's key. */
+export type WordCounts = Record<string, number>;
+
+/** Counts a content's words, field by field. */
+export function countFields(content: Content): WordCounts {
+  const words = (value: string | Manuscript) => countWords(typeof value === "string" ? value : plainText(value));
+  return Object.fromEntries(Object.entries(content.fields).map(([key, value]) => [key, words(value)]));
 }
 
-/** The words of a field's value. */
-export function wordsOf(value: string | Manuscript | undefined): number {
-  if (value === undefined) return 0;
-  return countWords(typeof value === "string" ? value : plainText(value));
+/** What stands between a content and its kind's limits: missing fields, too few words, too many. */
+export function fieldProblems(fields: readonly Field[], counts: WordCounts): FieldProblem[] {
+  return fields.flatMap((field) => {
+    const words = counts[field.key] ?? 0;
+    const has = `${field.name} has ${words} ${words === 1 ? "word" : "words"}`;
+    const problem = (sentence: string) => [{ key: field.key, sentence }];
+    if (words === 0) return field.required ? problem(`${field.name} is empty`) : [];
+    if (field.maxWords && words > field.maxWords) return problem(`${has}, at most ${field.maxWords} fit`);
+    if (field.minWords && words < field.minWords) return problem(`${has}, at least ${field.minWords} are wanted`);
+    return [];
+  });
 }

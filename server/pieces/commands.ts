@@ -2,7 +2,7 @@ import { eq, inArray } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import { hashOf } from "#core/ledger/chain.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
-import { type Content, readContent } from "#core/text/fields.ts";
+import { type Content, countFields, readContent } from "#core/text/fields.ts";
 import { emptyManuscript } from "#core/text/manuscript.ts";
 import { due } from "#core/time/due.ts";
 import { localDate } from "#core/time/local.ts";
@@ -208,8 +208,9 @@ function versionRow(
   content: Content,
   authorId: string,
   createdAt: number,
-): typeof version.$inferInsert & { id: string; number: number; hash: string; content: Content; createdAt: number } {
-  return { id: newId(), pieceId, number, content, hash: hashOf(content), authorId, createdAt };
+): typeof version.$inferSelect {
+  const words = countFields(content);
+  return { id: newId(), pieceId, number, content, words, hash: hashOf(content), authorId, createdAt };
 }
 
 async function appliedWorkflow(change: Change, places: Awaited<ReturnType<typeof loadPlaces>>, sectionId: string) {

@@ -71,7 +71,7 @@ export async function loadFacts(
         editors: state.editors,
       },
     },
-    fieldProblems: fieldProblems(kindRow.fields, versionRow.content),
+    fieldProblems: fieldProblems(kindRow.fields, versionRow.words),
     openComments: comments?.open ?? 0,
     checklist,
   };

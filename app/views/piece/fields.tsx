@@ -1,9 +1,9 @@
-import { useId } from "react";
+import { useDeferredValue, useId, useMemo } from "react";
 import { Form } from "react-router";
 import type { FormAnswer } from "#app/request.ts";
 import { Message } from "#app/ui/message.tsx";
 import { When } from "#app/views/time/clock.tsx";
-import { type Field, fieldProblems, wordsOf } from "#core/text/fields.ts";
+import { countFields, type Field, fieldProblems } from "#core/text/fields.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
 
@@ -17,16 +17,23 @@ export function Fields({
   draft: Draft;
   answer: FormAnswer | null | undefined;
 }) {
-  const problems = new Map(
-    fieldProblems(page.kind.fields, draft.content).map((problem) => [problem.key, problem.sentence]),
-  );
+  const content = useDeferredValue(draft.content);
+  const counts = useMemo(() => countFields(content), [content]);
+  const problems = new Map(fieldProblems(page.kind.fields, counts).map((problem) => [problem.key, problem.sentence]));
   return (
     <div className="space-y-6 text-13">
       <section>
         <h2 className="text-rail">Fields</h2>
         <div className="mt-2 space-y-2.5">
           {page.kind.fields.map((field) => (
-            <OneField key={field.key} field={field} page={page} draft={draft} problem={problems.get(field.key)} />
+            <OneField
+              key={field.key}
+              field={field}
+              page={page}
+              draft={draft}
+              words={counts[field.key] ?? 0}
+              problem={problems.get(field.key)}
+            />
           ))}
         </div>
       </section>
@@ -97,16 +104,17 @@ function OneField({
   field,
   page,
   draft,
+  words,
   problem,
 }: {
   field: Field;
   page: PiecePageData;
   draft: Draft;
+  words: number;
   problem: string | undefined;
 }) {
   const id = useId();
   const value = draft.content.fields[field.key];
-  const words = wordsOf(value);
   const limit =
     field.maxWords && field.minWords
       ? `${words} of ${field.minWords}–${field.maxWords} words`

@@ -33,14 +33,16 @@ export function Text({ page, draft }: { page: PiecePageData; draft: Draft }) {
         </div>
       )}
       {page.editable ? (
-        <textarea
-          aria-label="Title"
-          value={content.title}
-          onChange={(event) => change((was) => ({ ...was, title: event.target.value.replace(/\n/g, " ") }))}
-          rows={1}
-          maxLength={TITLE_LIMIT * 2}
-          className="field-sizing-content mb-3 block w-full resize-none bg-transparent text-[32px]/[38px] font-semibold tracking-tight"
-        />
+        <h1 className="mb-3 font-serif text-[32px]/[38px]">
+          <textarea
+            aria-label="Title"
+            value={content.title}
+            onChange={(event) => change((was) => ({ ...was, title: event.target.value.replace(/\n/g, " ") }))}
+            rows={1}
+            maxLength={TITLE_LIMIT * 2}
+            className="field-sizing-content block w-full resize-none bg-transparent"
+          />
+        </h1>
       ) : (
         <h1 className="mb-3 break-words font-serif text-[32px]/[38px]">{content.title}</h1>
       )}

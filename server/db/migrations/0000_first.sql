@@ -195,6 +195,7 @@ CREATE TABLE `version` (
 	`number` int NOT NULL,
 	`content` json NOT NULL,
 	`hash` varchar(64) character set ascii collate ascii_bin NOT NULL,
+	`words` json NOT NULL,
 	`author_id` char(36) character set ascii collate ascii_bin NOT NULL,
 	`created_at` datetime(3) NOT NULL,
 	CONSTRAINT `version_id` PRIMARY KEY(`id`),

@@ -10,7 +10,7 @@ import {
   varchar,
 } from "drizzle-orm/mysql-core";
 import type { Rule, Verdict } from "#core/review/round.ts";
-import type { Content } from "#core/text/fields.ts";
+import type { Content, WordCounts } from "#core/text/fields.ts";
 import type { Principal, StateKind } from "#core/workflow/document.ts";
 import { instant, json, token, uuid } from "./columns.ts";
 import { person } from "./people.ts";
@@ -118,6 +118,8 @@ export const version = mysqlTable(
     number: int("number").notNull(),
     content: json("content").$type<Content>().notNull(),
     hash: token("hash", { length: 64 }).notNull(),
+    /** Counted once: a long text takes longer to count than to read. */
+    words: json("words").$type<WordCounts>().notNull(),
     authorId: uuid("author_id")
       .notNull()
       .references(() => person.id),

@@ -1,0 +1,212 @@
+import { type ChildProcess, spawn } from "node:child_process";
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { expect, test } from "@playwright/test";
+import { seedDemo } from "#demo/seed.ts";
+import { connect, disconnect } from "#server/db/client.ts";
+import { createDatabase, migrateDatabase } from "#server/db/migrate.ts";
+import { freePort, type LocalMariaDb, startMariaDb } from "../../scripts/mariadb.ts";
+import { beginItem, saved, signIn, write } from "./person.ts";
+
+test("a stale save is refused and the text kept: two windows, one piece", async ({ browser }) => {
+  const one = await signIn(browser, "Mina Tauberg");
+  const address = await beginItem(one, "Two windows");
+  await write(one, "From the beginning.");
+  const two = await one.context().newPage();
+  await two.goto(address);
+  await expect(two.getByRole("textbox", { name: "Item" })).toBeVisible();
+  await two.route("**/live", (route) => route.abort());
+  await two.route(/\.data/, (route) => route.abort());
+  await write(one, " Written first.");
+  await two.getByRole("textbox", { name: "Item" }).click();
+  await two.keyboard.press("Control+End");
+  await two.keyboard.type(" Written second.");
+  await expect(two.getByRole("alert")).toContainText(/Mina Tauberg saved version \d+ .* while you were writing/);
+  await expect(two.getByRole("textbox", { name: "Item" })).toContainText("Written second.");
+  await two.getByRole("button", { name: "Save mine as the newest version" }).click();
+  await saved(two);
+  await two.unroute(/\.data/);
+  await two.reload();
+  await expect(two.getByRole("textbox", { name: "Item" })).toContainText("From the beginning. Written second.");
+  await one.context().close();
+});
+
+test("words typed without a connection are kept over a reload and saved when it is back", async ({ browser }) => {
+  const page = await signIn(browser, "Mina Tauberg");
+  await beginItem(page, "No connection");
+  await expect(page.getByRole("textbox", { name: "Item" })).toBeVisible();
+  await page.route("**/save", (route) => route.abort());
+  await page.getByRole("textbox", { name: "Item" }).click();
+  await page.keyboard.type("Typed on the train.");
+  await expect(page.getByText("not saved: no connection, kept here")).toBeVisible();
+  await page.reload();
+  await expect(page.getByRole("textbox", { name: "Item" })).toContainText("Typed on the train.");
+  await page.unroute("**/save");
+  await expect(page.getByText("version 2 · saved")).toBeVisible({ timeout: 10_000 });
+  await page.context().close();
+});
+
+test("a double click begins one piece", async ({ browser }) => {
+  const page = await signIn(browser, "Mina Tauberg");
+  await page.goto("/pieces/new");
+  await page.getByLabel("Kind").selectOption({ label: "Bulletin item" });
+  await page.getByLabel("Section").selectOption({ label: "Bulletin" });
+  await page.getByLabel("Title").fill("Clicked twice");
+  await page.getByRole("button", { name: "Begin" }).dblclick();
+  await page.waitForURL(/\/pieces\/(?!new)/);
+  await page.goto("/pieces?words=Clicked+twice");
+  await expect(page.getByRole("heading", { name: "One piece" })).toBeVisible();
+  await page.context().close();
+});
+
+test("forms with something wrong keep what was typed and say what", async ({ browser }) => {
+  const page = await signIn(browser, "Mina Tauberg");
+  await page.goto("/pieces/new");
+  await page.getByLabel("Kind").selectOption({ label: "Feature" });
+  await page.getByLabel("Title").fill("x".repeat(201));
+  await page.getByRole("button", { name: "Begin" }).click();
+  await expect(page.getByText("Choose a section")).toBeVisible();
+  await page.getByLabel("Section").selectOption({ label: "Bulletin" });
+  await page.getByRole("button", { name: "Begin" }).click();
+  await expect(page.getByText("The title is longer than 200 characters.")).toBeVisible();
+  await expect(page.getByLabel("Title")).toHaveValue("x".repeat(201));
+  await page
+    .getByLabel("Start from a Markdown file")
+    .setInputFiles({ name: "x.md", mimeType: "text/markdown", buffer: Buffer.from([0xff, 0xfe, 0x00]) });
+  await page.getByRole("button", { name: "Begin" }).click();
+  await expect(page.getByText("The file is not a Markdown text in UTF-8.")).toBeVisible();
+  await page.context().close();
+});
+
+test("a form of another origin is refused, a forged cookie opens nothing", async ({ browser, playwright, baseURL }) => {
+  const page = await signIn(browser, "Ilda Marenzi");
+  const cookies = (await page.context().cookies()).map((cookie) => `${cookie.name}=${cookie.value}`).join("; ");
+  const [cookie] = await page.context().cookies();
+  expect(cookie).toMatchObject({ httpOnly: true, sameSite: "Lax" });
+  const program = await playwright.request.newContext({ baseURL: baseURL ?? "" });
+  const post = (headers: Record<string, string>) =>
+    program.post("/notices", { headers, form: { a: "b" }, maxRedirects: 0 });
+  expect((await post({ cookie: cookies, origin: "https://evil.example" })).status()).toBe(403);
+  expect((await post({ cookie: cookies, origin: "null" })).status()).toBe(403);
+  expect((await post({ cookie: cookies })).status()).toBe(403);
+  expect((await post({ cookie: cookies, origin: baseURL ?? "" })).status()).toBe(200);
+  const forged = await program.get("/turn", { headers: { cookie: "elenco=forged" }, maxRedirects: 0 });
+  expect(forged.status()).toBe(302);
+  expect(forged.headers().location).toContain("/sign-in");
+  const headers = (await program.get("/sign-in")).headers();
+  expect(headers["content-security-policy"]).toMatch(/script-src 'self' 'nonce-[^']+';/);
+  expect(headers["x-content-type-options"]).toBe("nosniff");
+  const live = await program.get("/live");
+  expect(live.status()).toBe(401);
+  await program.dispose();
+  await page.context().close();
+});
+
+test("a piece that is not for one and a piece that does not exist cannot be told apart", async ({ browser }) => {
+  const writer = await signIn(browser, "Mina Tauberg");
+  const hidden = await beginItem(writer, "Not for everybody");
+  const other = await signIn(browser, "Noor Castellan");
+  const strip = (html: string) =>
+    html
+      .replace(/[0-9a-f]{8}-[0-9a-f-]{27}|nonce="[^"]*"|\d{13}/g, "")
+      .replaceAll(new URL(hidden).pathname, "")
+      .replaceAll("/pieces/no-such-piece", "");
+  const [forbidden, missing] = [await other.request.get(hidden), await other.request.get("/pieces/no-such-piece")];
+  expect([forbidden.status(), missing.status()]).toEqual([404, 404]);
+  expect(strip(await forbidden.text()).length).toBe(strip(await missing.text()).length);
+  for (const page of [writer, other]) await page.context().close();
+});
+
+test("ten wrong passwords close an account's door for a while, right ones too", async ({ page }) => {
+  const attempt = async (password: string) => {
+    await page.goto("/sign-in");
+    await page.getByLabel("Mail address").fill("kai@fontelba.example");
+    await page.getByLabel("Password").fill(password);
+    await page.getByRole("button", { name: "Sign in", exact: true }).click();
+  };
+  await attempt("over-the-pass");
+  await page.waitForURL("**/turn");
+  await page.context().clearCookies();
+  for (let i = 0; i < 10; i++) {
+    await attempt(`wrong ${i}`);
+    await expect(page.getByRole("alert")).toContainText("do not belong together");
+  }
+  await attempt("over-the-pass");
+  await expect(page.getByRole("alert")).toContainText("Too many attempts");
+});
+
+test.describe("the database stops while people work", () => {
+  let folder: string;
+  let maria: LocalMariaDb;
+  let node: ChildProcess;
+  let base: string;
+  let port: number;
+
+  test.beforeAll(async () => {
+    folder = mkdtempSync(path.join(tmpdir(), "elenco-stop-"));
+    port = await freePort();
+    maria = await startMariaDb(folder, { port });
+    const url = `${maria.url}elenco`;
+    await createDatabase(url);
+    const db = connect(url);
+    await migrateDatabase(db);
+    await seedDemo(db, { baseUrl: "http://x", bare: true });
+    await disconnect(db);
+    const web = await freePort();
+    base = `http://127.0.0.1:${web}`;
+    const env = {
+      ...process.env,
+      NODE_ENV: "production",
+      DATABASE_URL: url,
+      SESSION_SECRET: "s".repeat(32),
+      PORT: String(web),
+      ELENCO_STANDINS: "true",
+      LOG_LEVEL: "silent",
+    };
+    node = spawn(process.execPath, ["--import", "tsx", "scripts/start.ts"], {
+      env,
+      stdio: ["ignore", "pipe", "inherit"],
+    });
+    for await (const line of node.stdout ?? []) if (String(line).includes("ready")) break;
+    node.stdout?.resume();
+  });
+
+  test.afterAll(async () => {
+    node.kill("SIGTERM");
+    await maria.stop();
+    rmSync(folder, { recursive: true, force: true });
+  });
+
+  test("requests answer 503, what is typed is kept, and all recovers by itself", async ({ browser }) => {
+    const context = await browser.newContext({ baseURL: base });
+    const page = await context.newPage();
+    await page.goto("/sign-in");
+    await page.getByRole("button", { name: /Noor Castellan/ }).click();
+    await page.waitForURL("**/turn");
+    await beginItem(page, "While it was away");
+    await write(page, "Before.");
+    expect((await page.request.get("/readyz")).status()).toBe(200);
+
+    await maria.stop();
+    expect((await page.request.get("/readyz")).status()).toBe(503);
+    expect((await page.request.get("/healthz")).status()).toBe(200);
+    const away = await page.request.get("/turn");
+    expect(away.status()).toBe(503);
+    expect(await away.text()).toContain("The database does not answer");
+    await page.getByLabel("Comment on the piece").fill("Said while it was away.");
+    await page.getByRole("button", { name: "Comment", exact: true }).click();
+    await expect(page.getByRole("alert")).toContainText("What you wrote is kept here");
+    await expect(page.getByLabel("Comment on the piece")).toHaveValue("Said while it was away.");
+    await page.getByRole("textbox", { name: "Item" }).click();
+    await page.keyboard.type("During. ");
+    await expect(page.getByText("not saved: the database does not answer, kept here")).toBeVisible();
+
+    maria = await startMariaDb(folder, { port });
+    await expect(async () => expect((await page.request.get("/readyz")).status()).toBe(200)).toPass();
+    await saved(page);
+    await page.getByRole("button", { name: "Comment", exact: true }).click();
+    await expect(page.getByText("1 comment, 1 open")).toBeVisible();
+    await context.close();
+  });
+});

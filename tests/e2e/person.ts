@@ -1,0 +1,56 @@
+import { type Browser, expect, type Page } from "@playwright/test";
+
+/** Signs a demo person in, in a browser of their own. */
+export async function signIn(browser: Browser, name: string): Promise<Page> {
+  const page = await (await browser.newContext()).newPage();
+  await page.goto("/sign-in");
+  await page.getByRole("button", { name: new RegExp(name) }).click();
+  await page.waitForURL("**/turn");
+  return page;
+}
+
+/** Moves the demo's clock forward by an ISO 8601 duration. */
+export async function advance(page: Page, length: string): Promise<void> {
+  await page.goto("/standins/clock");
+  const before = await page.getByRole("status").textContent();
+  await page.getByLabel("Or by a length of your own").fill(length);
+  await page.getByRole("button", { name: "Move on" }).click();
+  await expect(page.getByRole("status")).not.toHaveText(before ?? "");
+}
+
+/** Begins a bulletin item and returns its address. */
+export async function beginItem(page: Page, title: string): Promise<string> {
+  await page.goto("/pieces/new");
+  await page.getByLabel("Kind").selectOption({ label: "Bulletin item" });
+  await page.getByLabel("Section").selectOption({ label: "Bulletin" });
+  await page.getByLabel("Title").fill(title);
+  await page.getByRole("button", { name: "Begin" }).click();
+  await page.waitForURL(/\/pieces\/(?!new)/);
+  return page.url();
+}
+
+/** Writes into the text and waits until the server has it. */
+export async function write(page: Page, words: string): Promise<void> {
+  const text = page.getByRole("textbox", { name: "Item" });
+  await text.click();
+  await page.keyboard.press("Control+End");
+  await page.keyboard.type(words);
+  await saved(page);
+}
+
+/** Waits until the head says the text is saved. */
+export async function saved(page: Page): Promise<void> {
+  await expect(page.locator("p[role=status]", { hasText: /version \d+ · saved/ })).toBeVisible();
+}
+
+/** Takes a step from the head, filling the panel beside the text. */
+export async function send(
+  page: Page,
+  step: string,
+  fill: (page: Page) => Promise<void> = async () => undefined,
+): Promise<void> {
+  await page.getByRole("link", { name: step, exact: true }).click();
+  await fill(page);
+  await page.getByRole("region", { name: step, exact: true }).getByRole("button", { name: step, exact: true }).click();
+  await expect(page.getByRole("region", { name: step, exact: true })).toBeHidden();
+}

@@ -1,0 +1,139 @@
+import { readFileSync } from "node:fs";
+import { createRequire } from "node:module";
+import { expect, type Page, test } from "@playwright/test";
+import { beginItem, signIn } from "./person.ts";
+
+const axeSource = readFileSync(createRequire(import.meta.url).resolve("axe-core/axe.min.js"), "utf8");
+
+/** What axe finds wrong on a page by WCAG 2.2 A and AA. */
+async function faults(page: Page): Promise<string[]> {
+  await page.evaluate(axeSource);
+  return page.evaluate(async () => {
+    const { axe } = window as unknown as {
+      axe: { run(options: object): Promise<{ violations: { id: string; nodes: { target: string[] }[] }[] }> };
+    };
+    const { violations } = await axe.run({ runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] });
+    return violations.map(
+      (one) =>
+        `${one.id}: ${one.nodes
+          .map((node) => node.target.join(" "))
+          .slice(0, 3)
+          .join(", ")}`,
+    );
+  });
+}
+
+const firstPiece = async (page: Page) => {
+  await page.goto("/turn");
+  return (await page.locator("[data-row] a").first().getAttribute("href")) ?? "";
+};
+
+const SCREENS: [string, string, (page: Page) => Promise<string>][] = [
+  ["your turn", "Jorun Faas", async () => "/turn"],
+  ["pieces", "Ilda Marenzi", async () => "/pieces?show=all"],
+  ["a piece to decide on", "Jorun Faas", async (page) => `${await firstPiece(page)}?do=decide`],
+  ["a piece to write", "Noor Castellan", firstPiece],
+  ["a new piece", "Noor Castellan", async () => "/pieces/new"],
+  ["schedule", "Ilda Marenzi", async () => "/schedule"],
+  ["workflows", "Ilda Marenzi", async () => "/workflows"],
+  ["notices", "Noor Castellan", async () => "/notices"],
+  ["the reader site", "Noor Castellan", async () => "/read"],
+  ["the mail stand-in", "Noor Castellan", async () => "/standins/post"],
+  ["the clock stand-in", "Noor Castellan", async () => "/standins/clock"],
+  ["sign-in", "Noor Castellan", async () => "/sign-in"],
+];
+
+for (const [name, who, where] of SCREENS) {
+  test(`${name}: nothing for axe to find, no error in the console, no sideways scrolling at 360 px`, async ({
+    browser,
+  }) => {
+    const page = await signIn(browser, who);
+    const errors: string[] = [];
+    page.on("console", (message) => message.type() === "error" && errors.push(message.text()));
+    page.on("pageerror", (error) => errors.push(String(error)));
+    await page.goto(await where(page));
+    await page.waitForLoadState("load");
+    await expect(page.locator("main, h1").first()).toBeVisible();
+    expect(await faults(page)).toEqual([]);
+    await page.setViewportSize({ width: 360, height: 740 });
+    const [wide, seen] = await page.evaluate(() => [document.documentElement.scrollWidth, window.innerWidth]);
+    expect(wide).toBeLessThanOrEqual(seen ?? 0);
+    expect(await faults(page)).toEqual([]);
+    expect(errors).toEqual([]);
+    await page.context().close();
+  });
+}
+
+test("a decision by keyboard alone", async ({ browser }) => {
+  const page = await signIn(browser, "Jorun Faas");
+  await page.keyboard.press("j");
+  await page.keyboard.press("j");
+  await page.keyboard.press("k");
+  const row = page.locator("[data-row]").first();
+  await expect(row.getByRole("link").first()).toBeFocused();
+  await page.keyboard.press("Tab");
+  await page.keyboard.press("Tab");
+  await expect(row.getByRole("link", { name: "Decide" })).toBeFocused();
+  await page.keyboard.press("Enter");
+  const note = page.getByRole("region", { name: /Decide on version/ }).getByLabel("Note");
+  await note.focus();
+  await page.keyboard.type("The distance is wrong.");
+  await page.keyboard.press("Tab");
+  await page.keyboard.press("Tab");
+  await expect(page.getByRole("button", { name: "Needs work" })).toBeFocused();
+  await page.keyboard.press("Enter");
+  await expect(page.getByText(/With .* since today/)).toBeVisible();
+  await page.context().close();
+});
+
+test("finding a piece and a place from anywhere, and the list of keys", async ({ browser }) => {
+  const page = await signIn(browser, "Ilda Marenzi");
+  await page.keyboard.press("Control+k");
+  await page.keyboard.type("Snowshoe loop");
+  await expect(page.getByRole("option", { name: /Snowshoe loop at Prato Alto/ })).toBeVisible();
+  await page.keyboard.press("Enter");
+  await expect(page.getByRole("heading", { name: "Snowshoe loop at Prato Alto" })).toBeVisible();
+  await page.keyboard.press("?");
+  await expect(page.getByRole("dialog", { name: "Keys" })).toBeVisible();
+  await page.keyboard.press("Escape");
+  await expect(page.getByRole("dialog")).toHaveCount(0);
+  await page.keyboard.press("Escape");
+  await page.waitForURL("**/pieces");
+  await page.context().close();
+});
+
+test("what waits on somebody appears while they look, without a reload", async ({ browser }) => {
+  const petra = await signIn(browser, "Petra Holmqvist");
+  const noor = await signIn(browser, "Noor Castellan");
+  const title = "Seen at once";
+  await noor.goto("/pieces/new");
+  await noor.getByLabel("Kind").selectOption({ label: "Hut page" });
+  await noor.getByLabel("Section").selectOption({ label: "Huts" });
+  await noor.getByLabel("Title").fill(title);
+  await noor.getByRole("button", { name: "Begin" }).click();
+  await noor.getByLabel("Standfirst").fill("A hut.");
+  await noor.getByLabel("Opening weeks").fill("All year");
+  await noor.getByLabel("Beds").fill("12");
+  await noor
+    .getByRole("textbox", { name: "The hut" })
+    .fill("The hut stands above the mill and has a bench. ".repeat(8));
+  await expect(noor.getByRole("link", { name: "Send for copy edit" })).toBeVisible();
+  await noor.getByRole("link", { name: "Send for copy edit" }).click();
+  await noor.getByLabel(/Petra Holmqvist/).check();
+  await noor.getByRole("button", { name: "Send for copy edit" }).click();
+  await expect(petra.getByRole("listitem").filter({ hasText: title })).toBeVisible();
+  for (const page of [petra, noor]) await page.context().close();
+});
+
+test("a very long name fits everywhere", async ({ browser }) => {
+  const page = await signIn(browser, "Mina Tauberg");
+  await beginItem(page, `${"Donaudampfschifffahrtsgesellschaftskapitänsmütze".repeat(4)}`);
+  for (const address of [page.url(), "/turn", "/pieces"]) {
+    await page.goto(address);
+    for (const width of [1280, 360]) {
+      await page.setViewportSize({ width, height: 800 });
+      expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(width);
+    }
+  }
+  await page.context().close();
+});
