@@ -46,29 +46,34 @@ export const misread = (intent: string, fields: Record<string, string>) =>
   data<FormAnswer>({ intent, refusal: null, fields }, { status: 422 });
 
 /**
- * Runs a command for a form: its refusal goes back to the form with what was typed left in place,
- * also when the database is away for a moment.
+ * Runs a command for a form: its refusal goes back to the form with what was typed left in place.
  *
  * @throws a 404 response where the command says there is no such thing
  */
-export async function runCommand<T>(
-  intent: string,
-  command: () => Promise<Result<T>>,
-): Promise<{ value: T } | ReturnType<typeof data<FormAnswer>>> {
-  try {
-    const result = await command();
-    if (result.ok) return { value: result.value };
-    if (result.refusal.code === "not-found") throw notFound();
-    return data<FormAnswer>(
-      { intent, refusal: result.refusal, fields: {} },
-      { status: result.refusal.code === "stale" ? 409 : 422 },
-    );
-  } catch (error) {
-    if (!isDatabaseGone(error)) throw error;
-    const refusal = {
-      code: "away",
-      sentence: "The database does not answer. What you wrote is kept here; try again in a moment.",
-    };
-    return data<FormAnswer>({ intent, refusal, fields: {} }, { status: 503 });
-  }
+export async function runCommand<T>(intent: string, command: () => Promise<Result<T>>) {
+  const result = await command();
+  if (result.ok) return { value: result.value };
+  if (result.refusal.code === "not-found") throw notFound();
+  const status = result.refusal.code === "stale" ? 409 : 422;
+  return data<FormAnswer>({ intent, refusal: result.refusal, fields: {} }, { status });
+}
+
+const AWAY: Refusal = {
+  code: "away",
+  sentence: "The database does not answer. What you wrote is kept here; try again in a moment.",
+};
+
+/** Wraps an action so that its form keeps what was typed also when the database is away for a moment. */
+export function guarded<A extends { request: Request }, R>(action: (args: A) => Promise<R>) {
+  return async (args: A) => {
+    const copy = args.request.clone();
+    try {
+      return await action(args);
+    } catch (error) {
+      if (!isDatabaseGone(error)) throw error;
+      const form = await copy.formData().catch(() => new FormData());
+      const answer: FormAnswer = { intent: String(form.get("intent") ?? ""), refusal: AWAY, fields: {} };
+      return data(answer, { status: 503 });
+    }
+  };
 }

@@ -14,6 +14,9 @@ import "./app.css";
 
 export const loader = ({ context }: Route.LoaderArgs) => ({ nonce: context.nonce, requestId: context.requestId });
 
+/** What it brings belongs to the page as it was first sent. */
+export const shouldRevalidate = () => false;
+
 export function Layout({ children }: { children: ReactNode }) {
   // In the browser a nonce reads as empty, which is how it is kept from scripts; the markup is the same.
   const nonce = useRouteLoaderData<typeof loader>("root")?.nonce;

@@ -14,6 +14,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   );
   const pieces = words === "" ? [] : (await listPieces(context.db, viewer, { words, show: "all" })).rows.slice(0, MOST);
   return {
+    asked: words,
     found: [
       ...pieces.map((row) => ({
         to: `/pieces/${row.slug}`,

@@ -1,6 +1,7 @@
 import { Form, Link, NavLink, Outlet, useNavigation } from "react-router";
 import { requireViewer } from "#app/request.ts";
 import { Find } from "#app/views/frame/find.tsx";
+import { keepLast } from "#app/views/frame/keep-last.ts";
 import { Keys } from "#app/views/frame/keys.tsx";
 import { useLive } from "#app/views/frame/live.ts";
 import { PLACES } from "#app/views/frame/places.ts";
@@ -22,6 +23,8 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     clock: { now: viewer.now, zone: viewer.zone },
   };
 }
+
+export const clientLoader = keepLast<Awaited<ReturnType<typeof loader>>>();
 
 export default function Frame({ loaderData }: Route.ComponentProps) {
   useLive();

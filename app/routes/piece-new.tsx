@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Form, redirect, useNavigation, useSearchParams } from "react-router";
 import { v7 } from "uuid";
 import { z } from "zod";
-import { misread, readForm, requireViewer, runCommand } from "#app/request.ts";
+import { guarded, misread, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
 import { SelectField, TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
@@ -28,7 +28,7 @@ const schema = z.object({
   file: z.instanceof(File).optional(),
 });
 
-export async function action({ context, request }: Route.ActionArgs) {
+export const action = guarded(async ({ context, request }: Route.ActionArgs) => {
   const viewer = await requireViewer(context, request);
   const read = readForm(schema, await request.formData());
   if ("fields" in read) return misread("new", read.fields);
@@ -52,7 +52,7 @@ export async function action({ context, request }: Route.ActionArgs) {
   if (!("value" in done)) return done;
   const report = draft?.leftOut.length ? `?imported=${encodeURIComponent(draft.leftOut.join(" "))}` : "";
   return redirect(`/pieces/${done.value.slug}${report}`);
-}
+});
 
 /** UTF-8 text, or null for what is none. */
 function decode(bytes: ArrayBuffer): string | null {

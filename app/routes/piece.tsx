@@ -2,7 +2,8 @@ import { useCallback, useRef } from "react";
 import { data, redirect, useRevalidator, useSearchParams } from "react-router";
 import { v7 } from "uuid";
 import { z } from "zod";
-import { answered, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
+import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
+import { keepLast } from "#app/views/frame/keep-last.ts";
 import { Comments } from "#app/views/piece/comments.tsx";
 import { useDraft } from "#app/views/piece/draft.ts";
 import { Fields } from "#app/views/piece/fields.tsx";
@@ -27,6 +28,8 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   await markRead(context.db, viewer, page.row.id);
   return { ...page, formKey: v7() };
 }
+
+export const clientLoader = keepLast<Awaited<ReturnType<typeof loader>>>();
 
 const moment = (zone: string) =>
   z
@@ -80,7 +83,7 @@ const FORMS = {
   cancel: () => ({ schema: z.object({ ...shared, revision }), run: cancelRelease }),
 } as const;
 
-export async function action({ context, request, params }: Route.ActionArgs) {
+export const action = guarded(async ({ context, request, params }: Route.ActionArgs) => {
   const viewer = await requireViewer(context, request);
   const form = await request.formData();
   const intent = String(form.get("intent"));
@@ -93,7 +96,7 @@ export async function action({ context, request, params }: Route.ActionArgs) {
   if (!("value" in done)) return done;
   const leaves = intent === "send" || intent === "decide" || intent === "plan" || intent === "cancel";
   return leaves ? redirect(`/pieces/${params.slug}`) : answered(intent);
-}
+});
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${(loaderData as { row?: { title: string } } | undefined)?.row?.title ?? "Piece"} · Elenco` },

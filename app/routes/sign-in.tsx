@@ -1,6 +1,6 @@
 import { data, Form, redirect, useNavigation } from "react-router";
 import { z } from "zod";
-import { readForm, runCommand } from "#app/request.ts";
+import { guarded, readForm, runCommand } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
@@ -23,7 +23,7 @@ const form = z.union([
   z.object({ email: z.string().min(1, "Your mail address"), password: z.string().min(1, "Your password").max(1000) }),
 ]);
 
-export async function action({ context, request }: Route.ActionArgs) {
+export const action = guarded(async ({ context, request }: Route.ActionArgs) => {
   const read = readForm(form, await request.formData());
   if ("fields" in read)
     return data(
@@ -48,7 +48,7 @@ export async function action({ context, request }: Route.ActionArgs) {
       "Set-Cookie": `${COOKIE}=${done.value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${SESSION_LENGTH / 1000}${secure}`,
     },
   });
-}
+});
 
 export const meta: Route.MetaFunction = () => [{ title: "Sign in · Elenco" }];
 

@@ -1,7 +1,7 @@
 import { Form, useNavigation, useSubmit } from "react-router";
 import { v7 } from "uuid";
 import { z } from "zod";
-import { answered, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
+import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
@@ -26,7 +26,7 @@ const upload = z.object({ formKey: z.uuid(), file: z.instanceof(File) });
 const id = z.union([z.literal("").transform(() => null), z.uuid()]);
 const binding = z.object({ sectionId: id, workflowId: id });
 
-export async function action({ context, request }: Route.ActionArgs) {
+export const action = guarded(async ({ context, request }: Route.ActionArgs) => {
   const viewer = await requireViewer(context, request);
   if (!mayConfigure(viewer)) throw notFound();
   const form = await request.formData();
@@ -43,7 +43,7 @@ export async function action({ context, request }: Route.ActionArgs) {
   const source = await file.text();
   const done = await runCommand("import", () => importWorkflow(context.act(viewer.id, formKey), source));
   return "value" in done ? { ...answered("import"), imported: done.value } : done;
-}
+});
 
 export const meta: Route.MetaFunction = () => [{ title: "Workflows · Elenco" }];
 

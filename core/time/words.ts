@@ -46,12 +46,12 @@ export function sayExactly(at: number, zone: string): string {
   }).format(at);
 }
 
-/** A length of elapsed time, to one unit: `40 min`, `6 h`, `3 d`. */
+/** A length of elapsed time, to one unit: `40 min`, `6 h`, `3 d`; what has only begun counts as a minute. */
 export function sayLength(milliseconds: number): string {
   const length = Math.abs(milliseconds);
   if (length >= DAY) return `${Math.floor(length / DAY)} d`;
   if (length >= HOUR) return `${Math.floor(length / HOUR)} h`;
-  return `${Math.floor(length / MINUTE)} min`;
+  return `${Math.max(1, Math.floor(length / MINUTE))} min`;
 }
 
 /** How far a due date is: `1 day late`, `in 5 hours`. */

@@ -97,7 +97,6 @@ export type StateKind = State["kind"];
 export type Transition = Workflow["transitions"][number];
 export type Review = NonNullable<State["review"]>;
 export type SeatRule = Review["seats"][number];
-export type Requirement = Transition["requires"][number];
 export type Principal = string;
 
 /** Something wrong in a document: where, by path, and what was expected there. */
@@ -105,9 +104,6 @@ export interface Problem {
   path: string;
   message: string;
 }
-
-/** The states of a workflow by key. */
-export const statesByKey = (workflow: Workflow) => new Map(workflow.states.map((state) => [state.key, state]));
 
 /** The state with this key. @throws Error when the document, already read, has none: a bug, not an input */
 export function stateOf(workflow: Workflow, key: string): State {

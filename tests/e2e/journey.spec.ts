@@ -278,9 +278,9 @@ test("a release whose text changed after the approval is held, its reasons shown
   await expect(
     tobia.getByRole("button", { name: /Send for copy edit: The fields are not complete.*The hut is empty/ }),
   ).toBeVisible();
-  await tobia.getByLabel("Standfirst").fill("Twice a day, from the mill to the hut.");
-  await tobia.getByLabel("Opening weeks").fill("All year");
-  await tobia.getByLabel("Beds").fill("12");
+  await tobia.getByLabel("Standfirst", { exact: true }).fill("Twice a day, from the mill to the hut.");
+  await tobia.getByLabel("Opening weeks", { exact: true }).fill("All year");
+  await tobia.getByLabel("Beds", { exact: true }).fill("12");
   await tobia
     .getByRole("textbox", { name: "The hut" })
     .fill(`${"The bus stops at the mill and again at the hut gate. ".repeat(8)}`);
@@ -295,7 +295,7 @@ test("a release whose text changed after the approval is held, its reasons shown
   await ilda.getByLabel("Date and time (Europe/Rome)").fill("2026-11-24T20:00");
   await ilda.getByRole("button", { name: "Plan the release" }).click();
   await expect(ilda.getByText("Goes live today, 20:00")).toBeVisible();
-  await ilda.getByLabel("Beds").fill("14");
+  await ilda.getByLabel("Beds", { exact: true }).fill("14");
   await saved(ilda);
   await advance(ilda, "PT5H");
   await ilda.goto("/schedule");

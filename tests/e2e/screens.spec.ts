@@ -88,6 +88,8 @@ test("a decision by keyboard alone", async ({ browser }) => {
 
 test("finding a piece and a place from anywhere, and the list of keys", async ({ browser }) => {
   const page = await signIn(browser, "Ilda Marenzi");
+  await page.goto("/schedule", { waitUntil: "load" });
+  await expect(page.getByRole("combobox")).toBeEditable();
   await page.keyboard.press("Control+k");
   await page.keyboard.type("Snowshoe loop");
   await expect(page.getByRole("option", { name: /Snowshoe loop at Prato Alto/ })).toBeVisible();
@@ -111,9 +113,9 @@ test("what waits on somebody appears while they look, without a reload", async (
   await noor.getByLabel("Section").selectOption({ label: "Huts" });
   await noor.getByLabel("Title").fill(title);
   await noor.getByRole("button", { name: "Begin" }).click();
-  await noor.getByLabel("Standfirst").fill("A hut.");
-  await noor.getByLabel("Opening weeks").fill("All year");
-  await noor.getByLabel("Beds").fill("12");
+  await noor.getByLabel("Standfirst", { exact: true }).fill("A hut.");
+  await noor.getByLabel("Opening weeks", { exact: true }).fill("All year");
+  await noor.getByLabel("Beds", { exact: true }).fill("12");
   await noor
     .getByRole("textbox", { name: "The hut" })
     .fill("The hut stands above the mill and has a bench. ".repeat(8));

@@ -9,6 +9,9 @@ export function Find() {
   const input = useRef<HTMLInputElement>(null);
   const [open, setOpen] = useState(false);
   const [at, setAt] = useState(0);
+  const [words, setWords] = useState("");
+  const [entered, setEntered] = useState(false);
+  const answered = fetcher.data?.asked === words.trim();
   const found = open ? (fetcher.data?.found ?? []) : [];
 
   useEffect(() => {
@@ -22,17 +25,25 @@ export function Find() {
     return () => document.removeEventListener("keydown", onKey);
   }, []);
 
-  const ask = (words: string) => {
+  const ask = (asked: string) => {
     setOpen(true);
     setAt(0);
-    fetcher.load(`/find?q=${encodeURIComponent(words)}`);
+    setEntered(false);
+    setWords(asked);
+    fetcher.load(`/find?q=${encodeURIComponent(asked)}`);
   };
   const go = (to: string | undefined) => {
+    setEntered(false);
     if (!to) return;
     setOpen(false);
     input.current?.blur();
     navigate(to);
   };
+  // Enter means what was typed, not what an earlier word had found: it waits for its own answer.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it goes once, when the answer is there
+  useEffect(() => {
+    if (entered && answered) go(found[at]?.to);
+  }, [entered, answered]);
   return (
     <search className="relative ml-auto hidden w-72 sm:block">
       <input
@@ -50,7 +61,7 @@ export function Find() {
         onKeyDown={(event) => {
           if (event.key === "ArrowDown") setAt(Math.min(found.length - 1, at + 1));
           else if (event.key === "ArrowUp") setAt(Math.max(0, at - 1));
-          else if (event.key === "Enter") go(found[at]?.to);
+          else if (event.key === "Enter") setEntered(true);
           else if (event.key === "Escape") event.currentTarget.blur();
           else return;
           event.preventDefault();

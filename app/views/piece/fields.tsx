@@ -53,7 +53,7 @@ export function Fields({
                     name="done"
                     value={point.done ? "false" : "true"}
                     aria-pressed={point.done !== null}
-                    className="flex gap-2 py-0.5 text-left hover:text-blue"
+                    className="flex gap-2 py-1 text-left hover:text-blue"
                     title={point.done ?? undefined}
                   >
                     <span

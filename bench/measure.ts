@@ -1,0 +1,49 @@
+/** One line of the table: what was measured, what stood beside it, and how they compare. */
+export interface Row {
+  what: string;
+  measured: string;
+  beside: string;
+  ratio: number;
+  /** What the ratio should not exceed; for rates, what it should reach. */
+  aim: string;
+}
+
+/** The value below which a share of the samples lies. @param share from 0 to 1 */
+export function percentile(samples: readonly number[], share: number): number {
+  const sorted = samples.toSorted((a, b) => a - b);
+  return sorted[Math.min(sorted.length - 1, Math.floor(sorted.length * share))] ?? Number.NaN;
+}
+
+/** The median time of a task in milliseconds, over `times` runs after a few to warm up. */
+export async function medianTime(task: () => Promise<unknown>, times: number): Promise<number> {
+  const samples: number[] = [];
+  for (let i = -3; i < times; i++) {
+    const begun = performance.now();
+    await task();
+    if (i >= 0) samples.push(performance.now() - begun);
+  }
+  return percentile(samples, 0.5);
+}
+
+/** How often a synchronous task runs in a second, over about the time given in milliseconds. */
+export function perSecond(task: (i: number) => unknown, span: number): number {
+  const begun = performance.now();
+  let done = 0;
+  while (performance.now() - begun < span) task(done++);
+  return (done * 1000) / (performance.now() - begun);
+}
+
+/** The 95th percentile of whole requests in milliseconds, with so many clients at once. */
+export async function requestTimes(url: string, cookie: string, clients: number, requests: number): Promise<number> {
+  const samples: number[] = [];
+  let left = requests;
+  const client = async () => {
+    while (left-- > 0) {
+      const begun = performance.now();
+      await (await fetch(url, { headers: { cookie }, redirect: "manual" })).arrayBuffer();
+      samples.push(performance.now() - begun);
+    }
+  };
+  await Promise.all(Array.from({ length: clients }, client));
+  return percentile(samples, 0.95);
+}

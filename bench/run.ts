@@ -1,0 +1,252 @@
+import { type ChildProcess, spawn } from "node:child_process";
+import { mkdtempSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { and, asc, eq } from "drizzle-orm";
+import mysql from "mysql2/promise";
+import { type Calendar, dayOf } from "#core/time/calendar.ts";
+import { due } from "#core/time/due.ts";
+import { seedDemo } from "#demo/seed.ts";
+import { calendar } from "#demo/setting.ts";
+import { connect, type Database, disconnect } from "#server/db/client.ts";
+import { createDatabase, migrateDatabase } from "#server/db/migrate.ts";
+import { newId } from "#server/db/schema/columns.ts";
+import { person, piece, release } from "#server/db/schema/index.ts";
+import { openSession } from "#server/people/sign-in.ts";
+import { listPieces, yourTurn } from "#server/pieces/lists.ts";
+import { piecePage } from "#server/pieces/page.ts";
+import { carryOut } from "#server/releases/commands.ts";
+import { loadViewer, type Viewer } from "#server/viewer.ts";
+import { buildWhenStale } from "../scripts/build.ts";
+import { freePort, startMariaDb } from "../scripts/mariadb.ts";
+import { medianTime, perSecond, type Row, requestTimes } from "./measure.ts";
+import { generate } from "./publication.ts";
+
+const PIECES = 20_000;
+const ENTRIES = 200_000;
+const RUNS = 40;
+const CLIENTS = 16;
+const REQUESTS = 640;
+const RELEASES = 200;
+const SECRET = "bench".repeat(8);
+
+const rows: Row[] = [];
+const folder = mkdtempSync(path.join(tmpdir(), "elenco-bench-"));
+process.env.SESSION_SECRET = SECRET;
+const maria = await startMariaDb(folder);
+const url = `${maria.url}bench`;
+const statements: { sql: string; params: unknown[] }[] = [];
+await createDatabase(url);
+const db = connect(url);
+await migrateDatabase(db);
+const now = Date.now();
+await seedDemo(db, { baseUrl: "http://bench", bare: true });
+console.error(`Laying out ${PIECES} pieces and ${ENTRIES} ledger entries …`);
+await generate(db, now, PIECES, ENTRIES);
+try {
+  await loaders();
+  await wholeRequests();
+  await releases();
+  dueDates();
+} finally {
+  await disconnect(db);
+  await maria.stop();
+  rmSync(folder, { recursive: true, force: true });
+}
+print();
+
+/** What loaders take beside the very statements they send, sent again raw over one connection. */
+async function loaders(): Promise<void> {
+  const counted = await counting();
+  const raw = await mysql.createConnection({ uri: url, dateStrings: true });
+  const wim = await viewer(counted, "wim");
+  const ilda = await viewer(counted, "ilda");
+  const [one] = await db.select({ slug: piece.slug }).from(piece).where(eq(piece.stateKey, "route-check")).limit(1);
+  const reads: [string, () => Promise<unknown>][] = [
+    ["Your turn", () => yourTurn(counted, wim)],
+    ["Pieces", () => listPieces(counted, ilda, {})],
+    ["a piece", () => piecePage(counted, ilda, one?.slug ?? "")],
+  ];
+  for (const [name, read] of reads) {
+    statements.length = 0;
+    await read();
+    const sent = [...statements];
+    const took = await medianTime(read, RUNS);
+    const bare = await medianTime(async () => {
+      for (const { sql, params } of sent) await raw.query(sql, params);
+    }, RUNS);
+    rows.push({
+      what: `loader of ${name}, ${sent.length} statements`,
+      measured: `${took.toFixed(1)} ms`,
+      beside: `${bare.toFixed(1)} ms raw SQL`,
+      ratio: took / bare,
+      aim: "≤ 3",
+    });
+  }
+  await raw.end();
+  await disconnect(counted);
+}
+
+/** A pool that notes each statement with its values. */
+async function counting(): Promise<Database> {
+  const noting = connect(url);
+  const pool = noting.$client;
+  const query = pool.query.bind(pool);
+  pool.query = ((...given: unknown[]) => {
+    const [options, params] = given as [{ sql: string } | string, unknown[]];
+    statements.push({
+      sql: typeof options === "string" ? options : options.sql,
+      params: Array.isArray(params) ? params : [],
+    });
+    return (query as (...all: unknown[]) => unknown)(...given);
+  }) as typeof pool.query;
+  return noting;
+}
+
+/** Whole pages, rendered, with sixteen clients at once, beside an empty page of the same server. */
+async function wholeRequests(): Promise<void> {
+  buildWhenStale();
+  const port = await freePort();
+  const node = await startNode(port);
+  const base = `http://127.0.0.1:${port}`;
+  const cookieOf = async (key: string) => {
+    const opened = await openSession(
+      { db, personId: null, now: Date.now(), origin: "bench", requestId: "bench", baseUrl: base },
+      await idOf(key),
+    );
+    return `elenco=${opened.ok ? opened.value : ""}`;
+  };
+  const [wim, ilda] = [await cookieOf("wim"), await cookieOf("ilda")];
+  const [one] = await db.select({ slug: piece.slug }).from(piece).where(eq(piece.stateKey, "route-check")).limit(1);
+  const measure = async (address: string, cookie: string) => {
+    await requestTimes(base + address, cookie, CLIENTS, REQUESTS / 4);
+    return requestTimes(base + address, cookie, CLIENTS, REQUESTS);
+  };
+  const pages: [string, string, string][] = [
+    ["Your turn", "/turn", wim],
+    ["Pieces", "/pieces", ilda],
+    ["a piece", `/pieces/${one?.slug}`, ilda],
+  ];
+  for (const [name, address, cookie] of pages) {
+    const empty = await measure("/no-such-page", cookie);
+    const took = await measure(address, cookie);
+    rows.push({
+      what: `page of ${name}, ${CLIENTS} clients, p95`,
+      measured: `${took.toFixed(0)} ms`,
+      beside: `${empty.toFixed(0)} ms empty page`,
+      ratio: took / empty,
+      aim: "≤ 6",
+    });
+  }
+  node.kill("SIGTERM");
+}
+
+async function startNode(port: number): Promise<ChildProcess> {
+  const env = {
+    ...process.env,
+    NODE_ENV: "production",
+    DATABASE_URL: url,
+    SESSION_SECRET: SECRET,
+    PORT: String(port),
+    LOG_LEVEL: "error",
+  };
+  const node = spawn(process.execPath, ["--import", "tsx", "scripts/start.ts"], {
+    env,
+    stdio: ["ignore", "pipe", "inherit"],
+  });
+  for await (const line of node.stdout ?? []) if (String(line).includes("ready")) break;
+  node.stdout?.resume();
+  return node;
+}
+
+/** Releases carried out in a row, with all they bring, beside single rows updated and committed in a row. */
+async function releases(): Promise<void> {
+  const ready = await db
+    .select({ id: piece.id, versionId: piece.currentVersionId })
+    .from(piece)
+    .where(eq(piece.stateKey, "ready"))
+    .orderBy(asc(piece.id))
+    .limit(RELEASES * 2);
+  const plannedBy = await idOf("ilda");
+  const planned = ready
+    .slice(0, RELEASES)
+    .map((one) => ({
+      id: newId(),
+      pieceId: one.id,
+      versionId: one.versionId,
+      at: now - 1000,
+      status: "planned" as const,
+      holds: [],
+      plannedBy,
+    }));
+  await db.insert(release).values(planned);
+  const rate = async (tasks: (() => Promise<unknown>)[]) => {
+    const begun = performance.now();
+    for (const task of tasks) await task();
+    return (tasks.length * 1000) / (performance.now() - begun);
+  };
+  const act = { db, personId: null, now, origin: "bench", requestId: "bench", baseUrl: "http://bench" };
+  const out = await rate(planned.map((one) => () => carryOut(act, one.id)));
+  const bare = await rate(
+    ready.slice(RELEASES).map(
+      (one) => () =>
+        db
+          .update(piece)
+          .set({ publishAt: now })
+          .where(and(eq(piece.id, one.id))),
+    ),
+  );
+  rows.push({
+    what: "releases, one after another",
+    measured: `${out.toFixed(0)}/s`,
+    beside: `${bare.toFixed(0)}/s bare committed updates`,
+    ratio: bare / out,
+    aim: "no aim set",
+  });
+}
+
+/** Due dates beside walking minute by minute. */
+function dueDates(): void {
+  const starts = Array.from({ length: 500 }, (_, i) => now + i * 7_777_777);
+  const fast = perSecond((i) => due(calendar, starts[i % starts.length] as number, "13wh"), 1_000);
+  const slow = perSecond((i) => steppedDue(calendar, starts[i % starts.length] as number, 13 * 60), 1_000);
+  rows.push({
+    what: "due dates of 13 working hours",
+    measured: `${fast.toFixed(0)}/s`,
+    beside: `${slow.toFixed(0)}/s minute by minute`,
+    ratio: fast / slow,
+    aim: "no aim set",
+  });
+}
+
+function steppedDue(of: Calendar, from: number, minutes: number): number {
+  let at = Math.ceil(from / 60_000) * 60_000;
+  for (let left = minutes; left > 0; at += 60_000) {
+    if (dayOf(of, at).open.some((span) => span.start <= at && at < span.end)) left -= 1;
+  }
+  return at;
+}
+
+async function viewer(on: Database, key: string): Promise<Viewer> {
+  const found = await loadViewer(on, await idOf(key), Date.now());
+  if (!found) throw new Error(`the bench has no ${key}`);
+  return found;
+}
+
+async function idOf(key: string): Promise<string> {
+  const [row] = await db.select({ id: person.id }).from(person).where(eq(person.key, key));
+  return row?.id ?? "";
+}
+
+function print(): void {
+  const table = [
+    ["measured", "", "beside", "ratio", "aim"],
+    ...rows.map((row) => [row.what, row.measured, row.beside, row.ratio.toFixed(2), row.aim]),
+  ];
+  const widths = [0, 1, 2, 3, 4].map((i) => Math.max(...table.map((line) => line[i]?.length ?? 0)));
+  for (const line of table) console.log(line.map((cell, i) => cell.padEnd(widths[i] ?? 0)).join("  "));
+  writeFileSync(
+    "bench/results.json",
+    `${JSON.stringify({ at: new Date().toISOString(), pieces: PIECES, entries: ENTRIES, rows }, null, 2)}\n`,
+  );
+}
