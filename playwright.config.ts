@@ -33,6 +33,12 @@ export default defineConfig({
     url: `http://127.0.0.1:${port}/readyz`,
     timeout: 120_000,
     gracefulShutdown: { signal: "SIGTERM", timeout: 15_000 },
-    env: { ELENCO_DATA_DIR: folder, PORT: port, ELENCO_DEMO_START: "2026-11-24T09:00:00Z", LOG_LEVEL: "error" },
+    env: {
+      ELENCO_DATA_DIR: folder,
+      PORT: port,
+      ELENCO_DEMO_START: "2026-11-24T09:00:00Z",
+      LOG_LEVEL: "error",
+      NODE_ENV: "production",
+    },
   },
 });

@@ -1,13 +1,12 @@
 import { PassThrough } from "node:stream";
 import { createReadableStreamFromReadable } from "@react-router/node";
-import { isbot } from "isbot";
 import { renderToPipeableStream } from "react-dom/server";
 import { type AppLoadContext, type EntryContext, type HandleErrorFunction, ServerRouter } from "react-router";
 import { isDatabaseGone } from "#server/db/client.ts";
 
 const PATIENCE = 5_000;
 
-/** Renders a page to a stream; to crawlers only when it is whole. */
+/** Renders a page and sends it whole: its loaders have waited for everything it shows. */
 export default function handleRequest(
   request: Request,
   status: number,
@@ -16,7 +15,6 @@ export default function handleRequest(
   context: AppLoadContext,
 ): Promise<Response> {
   return new Promise((resolve, reject) => {
-    const whole = isbot(request.headers.get("user-agent") ?? "");
     let begun = false;
     const answer = () => {
       begun = true;
@@ -30,7 +28,7 @@ export default function handleRequest(
       <ServerRouter context={entry} url={request.url} nonce={context.nonce} />,
       {
         nonce: context.nonce,
-        [whole ? "onAllReady" : "onShellReady"]: answer,
+        onAllReady: answer,
         onShellError: reject,
         onError: (error) => {
           if (begun)

@@ -74,18 +74,16 @@ export async function generate(db: Database, now: number, pieces: number, entrie
       };
     });
     ids.push(...rows.map((row) => row.pieceId));
-    await db
-      .insert(version)
-      .values(
-        rows.map((row) => ({
-          id: row.versionId,
-          pieceId: row.pieceId,
-          number: 1,
-          ...row.text,
-          authorId: row.authorId,
-          createdAt: row.since,
-        })),
-      );
+    await db.insert(version).values(
+      rows.map((row) => ({
+        id: row.versionId,
+        pieceId: row.pieceId,
+        number: 1,
+        ...row.text,
+        authorId: row.authorId,
+        createdAt: row.since,
+      })),
+    );
     await db.insert(piece).values(
       rows.map((row) => ({
         id: row.pieceId,
@@ -121,18 +119,16 @@ export async function generate(db: Database, now: number, pieces: number, entrie
       dueAt: row.since + 9 * DAY,
     }));
     await db.insert(round).values(rounds);
-    await db
-      .insert(seat)
-      .values(
-        rounds.map((one, i) => ({
-          id: newId(),
-          roundId: one.id,
-          pieceId: one.pieceId,
-          position: 0,
-          personId: id(i % WIMS_SHARE === 0 ? "wim" : "jorun"),
-          status: "open" as const,
-        })),
-      );
+    await db.insert(seat).values(
+      rounds.map((one, i) => ({
+        id: newId(),
+        roundId: one.id,
+        pieceId: one.pieceId,
+        position: 0,
+        personId: id(i % WIMS_SHARE === 0 ? "wim" : "jorun"),
+        status: "open" as const,
+      })),
+    );
   }
   await generateLedger(db, ids, entries, now);
 }

@@ -168,17 +168,15 @@ async function releases(): Promise<void> {
     .orderBy(asc(piece.id))
     .limit(RELEASES * 2);
   const plannedBy = await idOf("ilda");
-  const planned = ready
-    .slice(0, RELEASES)
-    .map((one) => ({
-      id: newId(),
-      pieceId: one.id,
-      versionId: one.versionId,
-      at: now - 1000,
-      status: "planned" as const,
-      holds: [],
-      plannedBy,
-    }));
+  const planned = ready.slice(0, RELEASES).map((one) => ({
+    id: newId(),
+    pieceId: one.id,
+    versionId: one.versionId,
+    at: now - 1000,
+    status: "planned" as const,
+    holds: [],
+    plannedBy,
+  }));
   await db.insert(release).values(planned);
   const rate = async (tasks: (() => Promise<unknown>)[]) => {
     const begun = performance.now();

@@ -4,8 +4,8 @@ import { execFileSync, spawn, spawnSync } from "node:child_process";
 import { existsSync, readFileSync, statSync } from "node:fs";
 
 const COMMANDS = {
-  demo: { script: "scripts/demo.ts", packages: ["mariadb-server"] },
-  start: { script: "scripts/start.ts", packages: [] },
+  demo: { script: "scripts/demo.ts", packages: ["mariadb-server"], serves: true },
+  start: { script: "scripts/start.ts", packages: [], serves: true },
   test: { script: "scripts/test.ts", packages: ["mariadb-server", "chromium"] },
   bench: { script: "bench/run.ts", packages: ["mariadb-server"] },
   elenco: { script: "cli/elenco.ts", packages: [] },
@@ -25,7 +25,7 @@ installDebianPackages(command.packages);
 const child = spawn(
   process.execPath,
   ["--disable-warning=ExperimentalWarning", "--import", "tsx", command.script, ...rest],
-  { stdio: "inherit" },
+  { stdio: "inherit", env: command.serves ? { ...process.env, NODE_ENV: "production" } : process.env },
 );
 for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => child.kill(signal));
 child.on("exit", (code, signal) => process.exit(signal ? 1 : code));

@@ -139,11 +139,7 @@ function Filters({ choices, filtered }: { choices: Awaited<ReturnType<typeof fil
         { key: "all", name: "All" },
       ])}
       {select("section", "Every section", choices.sections)}
-      {select(
-        "state",
-        "Every state",
-        choices.states.map((key) => ({ key, name: key.replaceAll("-", " ") })),
-      )}
+      {select("state", "Every state", choices.states)}
       {select("author", "Every author", choices.authors)}
       <label className="flex items-center gap-1.5">
         <input

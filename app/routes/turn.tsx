@@ -17,7 +17,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
 export const meta: Route.MetaFunction = () => [{ title: "Your turn · Elenco" }];
 
 export default function YourTurn({ loaderData }: Route.ComponentProps) {
-  const { mine, others, mayBegin } = loaderData;
+  const { mine, others, more, mayBegin } = loaderData;
   const { now, zone } = useClock();
   const today = sayDate(now, zone, now);
   const groups: [string, (due: number | null) => boolean][] = [
@@ -34,7 +34,7 @@ export default function YourTurn({ loaderData }: Route.ComponentProps) {
     <div className="px-4 py-5 md:px-6">
       <div className="flex flex-wrap items-start gap-3">
         <div className="mr-auto">
-          <h1>{heading(mine.length)}</h1>
+          <h1>{more ? `More than ${mine.length} pieces wait on you` : heading(mine.length)}</h1>
           <p className="mt-1 text-13 text-rail">
             {mine.length === 0
               ? expected
@@ -52,6 +52,7 @@ export default function YourTurn({ loaderData }: Route.ComponentProps) {
       {groups.map(([name, belongs]) => (
         <Group key={name} name={name} red={name === "Late"} rows={mine.filter((row) => belongs(row.dueAt))} />
       ))}
+      {more && <p className="mt-3 text-13 text-rail">More wait behind these; they appear as you go on.</p>}
       {others.length > 0 && (
         <section className="mt-5">
           <h2 className="flex gap-2 border-b border-ink pb-1.5">

@@ -1,21 +1,40 @@
-import { and, asc, count, desc, eq, inArray, isNotNull, like, lt, notInArray, or, type SQL, sql } from "drizzle-orm";
+import {
+  and,
+  asc,
+  count,
+  desc,
+  eq,
+  exists,
+  inArray,
+  isNotNull,
+  like,
+  lt,
+  notInArray,
+  or,
+  type SQL,
+  sql,
+} from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import type { StateKind } from "#core/workflow/document.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
-import { assignment, kind, person, piece, seat } from "../db/schema/index.ts";
+import { assignment, kind, person, piece, seat, workflow } from "../db/schema/index.ts";
 import { below, lineage, pathName } from "../sections/places.ts";
 import type { Viewer } from "../viewer.ts";
+import { loadDocuments } from "../workflows/documents.ts";
 import { completeRows, type PieceRow, rowColumns } from "./rows.ts";
 
-const TURN_LIMIT = 200;
-const PAGE = 50;
+/** Nobody works through more in one go; the count beside it says how many there are. */
+const TURN_LIMIT = 40;
+const PAGE = 30;
 const FINISHED: StateKind[] = ["live", "closed"];
 
 /** What waits on somebody, and what they wait for from others. */
 export interface Turn {
   mine: (PieceRow & { asked: "decide" | "write" | "see to" })[];
   others: PieceRow[];
+  /** Whether more wait than are listed. */
+  more: boolean;
 }
 
 /**
@@ -37,16 +56,18 @@ export async function yourTurn(db: Queryable, viewer: Viewer): Promise<Turn> {
       : select()
           .where(and(visible(viewer), inArray(piece.id, [...ids.keys()])))
           .orderBy(...dueFirst)
-          .limit(TURN_LIMIT),
+          .limit(TURN_LIMIT + 1),
     select()
       .where(and(visible(viewer), eq(piece.authorId, viewer.id), notInArray(piece.stateKind, ["writing", ...FINISHED])))
       .orderBy(...dueFirst)
       .limit(TURN_LIMIT),
   ]);
-  const rows = await completeRows(db, viewer, [...mine, ...others.filter((row) => !ids.has(row.id))]);
+  const listed = mine.slice(0, TURN_LIMIT);
+  const rows = await completeRows(db, viewer, [...listed, ...others.filter((row) => !ids.has(row.id))]);
   return {
-    mine: rows.slice(0, mine.length).map((row) => ({ ...row, asked: ids.get(row.id) ?? "see to" })),
-    others: rows.slice(mine.length),
+    mine: rows.slice(0, listed.length).map((row) => ({ ...row, asked: ids.get(row.id) ?? "see to" })),
+    others: rows.slice(listed.length),
+    more: mine.length > TURN_LIMIT,
   };
 }
 
@@ -128,25 +149,39 @@ export async function listPieces(db: Queryable, viewer: Viewer, filter: PieceFil
   };
 }
 
-/** What the filters can be set to: sections, states with pieces in them, authors; only what the viewer may see. */
+/** What the filters can be set to: sections, the states of every workflow, and authors of what the viewer may see. */
 export async function filterChoices(db: Queryable, viewer: Viewer) {
-  const [states, authors] = await Promise.all([
-    db.selectDistinct({ key: piece.stateKey }).from(piece).where(visible(viewer)).orderBy(piece.stateKey),
+  const current = await db.select({ id: workflow.currentRevisionId }).from(workflow);
+  const [documents, authors] = await Promise.all([
+    loadDocuments(
+      db,
+      current.flatMap((row) => row.id ?? []),
+    ),
     db
-      .selectDistinct({ key: person.key, name: person.name })
-      .from(piece)
-      .innerJoin(person, eq(person.id, piece.authorId))
-      .where(visible(viewer))
-      .orderBy(person.name),
+      .select({ key: person.key, name: person.name })
+      .from(person)
+      .where(
+        exists(
+          db
+            .select({ id: piece.id })
+            .from(piece)
+            .where(and(eq(piece.authorId, person.id), visible(viewer))),
+        ),
+      )
+      .orderBy(asc(person.name)),
   ]);
+  const states = new Map(
+    [...documents.values()].flatMap((document) => document.states.map((state) => [state.key, state.name])),
+  );
   const sections = [...viewer.places.sections.values()].map((one) => ({
     key: one.key,
     name: pathName(viewer.places, one.id),
   }));
+  const byName = (a: { name: string }, b: { name: string }) => a.name.localeCompare(b.name);
   return {
-    states: states.map((row) => row.key),
+    states: [...states].map(([key, name]) => ({ key, name })).sort(byName),
     authors,
-    sections: sections.sort((a, b) => a.name.localeCompare(b.name)),
+    sections: sections.sort(byName),
   };
 }
 
@@ -170,7 +205,7 @@ export async function beginnings(db: Queryable, viewer: Viewer) {
 function conditions(viewer: Viewer, filter: PieceFilter): SQL[] {
   const found: (SQL | undefined)[] = [];
   if (filter.show === "live") found.push(isNotNull(piece.liveVersionId));
-  else if (filter.show !== "all") found.push(notInArray(piece.stateKind, FINISHED));
+  else if (filter.show !== "all") found.push(eq(piece.inFlight, true));
   if (filter.section) {
     const chosen = [...viewer.places.sections.values()].find((one) => one.key === filter.section);
     found.push(inArray(piece.sectionId, chosen ? below(viewer.places, chosen.id) : []));

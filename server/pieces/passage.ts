@@ -38,7 +38,8 @@ export async function travel(change: Change, facts: PieceFacts, places: Places, 
   const { state, passedBy } = restingPlace(facts.workflow, way.transition.to);
   const from = stateOf(facts.workflow, facts.piece.stateKey);
   const zone = places.calendar.timeZone;
-  const team = await loadTeam(change.tx, localDate(change.now, zone));
+  const meant = [...state.arrival.assign, ...state.arrival.notify, ...way.transition.notify];
+  const team = state.review || meant.length > 0 ? await loadTeam(change.tx, localDate(change.now, zone)) : NOBODY;
   const arrived = await settle(
     change,
     facts,
@@ -116,6 +117,9 @@ async function settle(change: Change, facts: PieceFacts, way: Travel, stateKey: 
   await layDownState(change, id, state);
   return { ...facts, state, piece: { ...facts.piece, ...row } };
 }
+
+/** For an arrival that concerns nobody but the author. */
+const NOBODY: Team = { people: new Map(), away: new Set(), load: new Map(), standIns: new Map() };
 
 /** Replaces what belongs to the state a piece is in: who may see it, what is to be ticked, who has it. */
 export async function layDownState({ tx }: Change, pieceId: string, state: PieceFacts["state"]): Promise<void> {

@@ -121,6 +121,7 @@ CREATE TABLE `piece` (
 	`workflow_revision_id` char(36) character set ascii collate ascii_bin NOT NULL,
 	`state_key` varchar(60) character set ascii collate ascii_bin NOT NULL,
 	`state_kind` varchar(20) character set ascii collate ascii_bin NOT NULL,
+	`in_flight` boolean GENERATED ALWAYS AS (state_kind NOT IN ('live', 'closed')) STORED,
 	`since` datetime(3) NOT NULL,
 	`due_at` datetime(3),
 	`urgency` varchar(10) character set ascii collate ascii_bin NOT NULL DEFAULT 'normal',
@@ -398,7 +399,8 @@ CREATE INDEX `assignment_person` ON `assignment` (`person_id`);--> statement-bre
 CREATE INDEX `comment_piece` ON `comment` (`piece_id`,`created_at`);--> statement-breakpoint
 CREATE INDEX `comment_open` ON `comment` (`piece_id`,`settled_at`);--> statement-breakpoint
 CREATE INDEX `decision_round` ON `decision` (`round_id`,`at`);--> statement-breakpoint
-CREATE INDEX `piece_newest` ON `piece` (`deleted_at`,`since`,`id`);--> statement-breakpoint
+CREATE INDEX `piece_newest` ON `piece` (`since`,`id`);--> statement-breakpoint
+CREATE INDEX `piece_in_flight` ON `piece` (`in_flight`,`since`,`id`);--> statement-breakpoint
 CREATE INDEX `piece_section` ON `piece` (`section_id`,`since`,`id`);--> statement-breakpoint
 CREATE INDEX `piece_author` ON `piece` (`author_id`,`state_kind`,`since`);--> statement-breakpoint
 CREATE INDEX `piece_state` ON `piece` (`state_kind`,`since`,`id`);--> statement-breakpoint

@@ -1,3 +1,4 @@
+import { sql } from "drizzle-orm";
 import {
   type AnyMySqlColumn,
   boolean,
@@ -39,6 +40,8 @@ export const piece = mysqlTable(
     stateKey: token("state_key", { length: 60 }).notNull(),
     /** Copied from the workflow revision when the piece arrives, so that lists need not read documents. */
     stateKind: token("state_kind", { length: 20 }).$type<StateKind>().notNull(),
+    /** Neither live nor closed; computed by the database, for the lists of work. */
+    inFlight: boolean("in_flight").generatedAlwaysAs(sql`state_kind NOT IN ('live', 'closed')`, { mode: "stored" }),
     since: instant("since").notNull(),
     dueAt: instant("due_at"),
     urgency: token("urgency", { length: 10 }).$type<Urgency>().notNull().default("normal"),
@@ -61,7 +64,8 @@ export const piece = mysqlTable(
     deletedAt: instant("deleted_at"),
   },
   (table) => [
-    index("piece_newest").on(table.deletedAt, table.since, table.id),
+    index("piece_newest").on(table.since, table.id),
+    index("piece_in_flight").on(table.inFlight, table.since, table.id),
     index("piece_section").on(table.sectionId, table.since, table.id),
     index("piece_author").on(table.authorId, table.stateKind, table.since),
     index("piece_state").on(table.stateKind, table.since, table.id),
