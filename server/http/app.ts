@@ -38,6 +38,7 @@ export function createApp(parts: Parts): express.Express {
   app.use("/assets", express.static(path.join(parts.clientFolder, "assets"), { immutable: true, maxAge: "1y" }));
   app.use(express.static(parts.clientFolder, { maxAge: "1h", index: false }));
   app.use(sameOrigin);
+  app.use(bodyLimit);
   app.get("/live", async (request, response) => {
     const context = await contextOf(request, response.locals.requestId, "", parts);
     const viewer = await context.viewer();
@@ -128,6 +129,21 @@ const sameOrigin: RequestHandler = (request, response, next) => {
         response.locals.requestId,
       ),
     );
+};
+
+const BODY_BYTES = 4_000_000;
+
+/** What is sent names its size beforehand, and may not exceed what any form here needs. */
+const bodyLimit: RequestHandler = (request, response, next) => {
+  if (request.method === "GET" || request.method === "HEAD") return next();
+  const length = request.headers["content-length"];
+  if (length === undefined && request.headers["transfer-encoding"] === undefined) return next();
+  if (length !== undefined && Number(length) <= BODY_BYTES) return next();
+  response
+    .status(length === undefined ? 411 : 413)
+    .set("Connection", "close")
+    .type("html")
+    .send(plainPage("That is too much at once", "At most 4 MB can be sent.", response.locals.requestId));
 };
 
 /** Pages are not begun while the database is away. Forms go on to their action, which keeps what was typed. */

@@ -4,12 +4,14 @@ import { and, count, eq, gt, gte, inArray, lt } from "drizzle-orm";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import type { Database } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
-import { person, session, signInFailure } from "../db/schema/index.ts";
+import { formAnswer, person, session, signInFailure } from "../db/schema/index.ts";
 import { type Act, write } from "../write.ts";
 
 const MINUTE = 60_000;
 export const SESSION_LENGTH = 14 * 24 * 60 * MINUTE;
 const WINDOW = 15 * MINUTE;
+/** A form is not sent a second time after this long. */
+const ANSWERS_KEPT = 2 * 24 * 60 * MINUTE;
 const LIMITS = { address: 30, account: 10 };
 
 /** A password's argon2id hash, with the parameters OWASP recommends (19 MiB, two passes, one lane). */
@@ -53,6 +55,7 @@ export function openSession(act: Act, personId: string): Promise<Result<string>>
   const secret = randomBytes(32).toString("base64url");
   return write({ ...act, personId }, async (change) => {
     await change.tx.delete(session).where(lt(session.expiresAt, change.now));
+    await change.tx.delete(formAnswer).where(lt(formAnswer.at, change.now - ANSWERS_KEPT));
     await change.tx
       .insert(session)
       .values({ id: sessionId(secret), personId, createdAt: change.now, expiresAt: change.now + SESSION_LENGTH });

@@ -95,6 +95,10 @@ test("a form of another origin is refused, a forged cookie opens nothing", async
   const headers = (await program.get("/sign-in")).headers();
   expect(headers["content-security-policy"]).toMatch(/script-src 'self' 'nonce-[^']+';/);
   expect(headers["x-content-type-options"]).toBe("nosniff");
+  const huge = await program
+    .post("/standins/clock", { data: Buffer.alloc(5_000_000), failOnStatusCode: false })
+    .catch(() => null);
+  expect(huge === null || huge.status() === 413).toBe(true);
   const live = await program.get("/live");
   expect(live.status()).toBe(401);
   await program.dispose();

@@ -1,0 +1,110 @@
+import { spawn } from "node:child_process";
+import { mkdirSync, mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+import { chromium, type Page } from "@playwright/test";
+import playwrightConfig from "../playwright.config.ts";
+import { freePort } from "./mariadb.ts";
+
+const OUT = "docs/screenshots";
+
+/** Every main view from the demo's data, each as the person it is for. */
+const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unknown>; width?: number }[] = [
+  { file: "sign-in", who: null, open: (page) => page.goto("/sign-in") },
+  { file: "your-turn", who: "Jorun Faas", open: (page) => page.goto("/turn") },
+  { file: "pieces", who: "Ilda Marenzi", open: (page) => page.goto("/pieces") },
+  { file: "piece-deciding", who: "Jorun Faas", open: (page) => follow(page, "/turn", "Decide") },
+  { file: "piece-writing", who: "Noor Castellan", open: (page) => openRow(page, "Draft · Routes") },
+  { file: "sending", who: "Noor Castellan", open: sendAHutPage },
+  { file: "workflows", who: "Ilda Marenzi", open: (page) => page.goto("/workflows") },
+  { file: "schedule", who: "Ilda Marenzi", open: (page) => page.goto("/schedule") },
+  { file: "notices", who: "Tobia Rensk", open: (page) => page.goto("/notices") },
+  { file: "reader-site", who: null, open: (page) => follow(page, "/read", /^(The|A) .* from /) },
+  { file: "post", who: "Noor Castellan", open: commentAndRead },
+  { file: "your-turn-360", who: "Jorun Faas", open: (page) => page.goto("/turn"), width: 360 },
+];
+
+const folder = mkdtempSync(path.join(tmpdir(), "elenco-pictures-"));
+const port = String(await freePort());
+const base = `http://127.0.0.1:${port}`;
+const env = {
+  ...process.env,
+  ELENCO_DATA_DIR: folder,
+  PORT: port,
+  ELENCO_DEMO_START: "2026-11-24T09:10:00Z",
+  NODE_ENV: "production",
+};
+const demo = spawn(process.execPath, ["--import", "tsx", "scripts/demo.ts"], {
+  env,
+  stdio: ["ignore", "pipe", "inherit"],
+});
+for await (const line of demo.stdout) if (String(line).includes("ready")) break;
+demo.stdout.resume();
+mkdirSync(OUT, { recursive: true });
+const browser = await chromium.launch(playwrightConfig.use?.launchOptions);
+try {
+  for (const view of VIEWS) {
+    const context = await browser.newContext({ baseURL: base, viewport: { width: view.width ?? 1280, height: 800 } });
+    const page = await context.newPage();
+    if (view.who) await signIn(page, view.who);
+    await view.open(page);
+    await page.waitForLoadState("networkidle").catch(() => undefined);
+    await page.screenshot({ path: path.join(OUT, `${view.file}.png`) });
+    await context.close();
+  }
+} finally {
+  await browser.close();
+  demo.kill("SIGTERM");
+  await new Promise((resolve) => demo.once("exit", resolve));
+  rmSync(folder, { recursive: true, force: true });
+}
+
+async function signIn(page: Page, name: string): Promise<void> {
+  await page.goto("/sign-in");
+  await page.getByRole("button", { name }).click();
+  await page.waitForURL("**/turn");
+}
+
+async function follow(page: Page, from: string, link: string | RegExp): Promise<void> {
+  await page.goto(from);
+  await page.getByRole("link", { name: link }).first().click();
+  await page.getByRole("heading", { level: 1 }).first().waitFor();
+}
+
+async function openRow(page: Page, words: string): Promise<void> {
+  await page.goto("/turn");
+  await page.locator("[data-row]", { hasText: words }).first().getByRole("link").first().click();
+  await page.getByRole("toolbar").waitFor();
+}
+
+async function sendAHutPage(page: Page): Promise<void> {
+  await page.goto("/pieces/new");
+  await page.getByLabel("Kind").selectOption({ label: "Hut page" });
+  await page.getByLabel("Section").selectOption({ label: "Huts" });
+  await page.getByLabel("Title").fill("Malga Mirta: the winter room");
+  await page.getByRole("button", { name: "Begin" }).click();
+  await page
+    .getByLabel("Standfirst", { exact: true })
+    .fill("Four beds, a stove, and a key that hangs at the bus office in Casere.");
+  await page.getByLabel("Opening weeks", { exact: true }).fill("All winter");
+  await page.getByLabel("Beds", { exact: true }).fill("4");
+  const words =
+    "The winter room lies on the valley side, behind the wood store, and is open whenever the hut is not. Bring a sleeping bag, leave the stove swept, and write your name into the book: in a storm it is the book that tells the rescuers how many to look for. ";
+  await page.getByRole("textbox", { name: "The hut" }).fill(words.repeat(2).trim());
+  await page.getByRole("link", { name: "Send for copy edit" }).click();
+  await page.getByRole("region", { name: "Send for copy edit" }).waitFor();
+}
+
+async function commentAndRead(page: Page): Promise<void> {
+  await openRow(page, "Draft");
+  const address = page.url();
+  await page.context().clearCookies();
+  await signIn(page, "Ilda Marenzi");
+  await page.goto(address);
+  await page.getByLabel("Comment on the piece").fill("Could this be ready for Thursday’s bulletin?");
+  await page.getByRole("button", { name: "Comment", exact: true }).click();
+  await page.getByText("Could this be ready").first().waitFor();
+  await page.goto("/standins/post");
+  for (let i = 0; i < 20 && (await page.getByText("Could this be ready").count()) === 0; i++)
+    await page.reload({ waitUntil: "networkidle" });
+}
