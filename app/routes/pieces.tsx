@@ -31,7 +31,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
 export const meta: Route.MetaFunction = () => [{ title: "Pieces · Elenco" }];
 
 export default function Pieces({ loaderData }: Route.ComponentProps) {
-  const { rows, total, next, choices, mayBegin } = loaderData;
+  const { rows, total, more, next, choices, mayBegin } = loaderData;
   const [words] = useSearchParams();
   const filtered = [...words.keys()].some((key) => words.get(key));
   const further = new URLSearchParams(words);
@@ -40,7 +40,7 @@ export default function Pieces({ loaderData }: Route.ComponentProps) {
     <div className="px-4 py-5 md:px-6">
       <div className="flex flex-wrap items-start gap-3">
         <h1 className="mr-auto">
-          {total === 1 ? "One piece" : `${total || "No"} pieces`}{" "}
+          {total === 1 ? "One piece" : `${more ? "More than " : ""}${total || "No"} pieces`}{" "}
           <span className="text-15 font-normal text-rail">{SHOWN[words.get("show") ?? ""] ?? "in flight"}</span>
         </h1>
         {mayBegin && <ButtonLink to="/pieces/new">New piece</ButtonLink>}

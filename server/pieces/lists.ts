@@ -1,32 +1,18 @@
-import {
-  and,
-  asc,
-  count,
-  desc,
-  eq,
-  exists,
-  inArray,
-  isNotNull,
-  like,
-  lt,
-  notInArray,
-  or,
-  type SQL,
-  sql,
-} from "drizzle-orm";
+import { and, asc, count, desc, eq, inArray, isNotNull, like, lt, notInArray, or, type SQL, sql } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import type { StateKind } from "#core/workflow/document.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
-import { assignment, kind, person, piece, seat, workflow } from "../db/schema/index.ts";
+import { accessGrant, assignment, kind, person, piece, rolePermission, seat, workflow } from "../db/schema/index.ts";
 import { below, lineage, pathName } from "../sections/places.ts";
 import type { Viewer } from "../viewer.ts";
 import { loadDocuments } from "../workflows/documents.ts";
 import { completeRows, type PieceRow, rowColumns } from "./rows.ts";
 
 /** Nobody works through more in one go; the count beside it says how many there are. */
-const TURN_LIMIT = 40;
-const PAGE = 30;
+const TURN_LIMIT = 25;
+const PAGE = 25;
+const COUNTED = 1_000;
 const FINISHED: StateKind[] = ["live", "closed"];
 
 /** What waits on somebody, and what they wait for from others. */
@@ -43,30 +29,25 @@ export interface Turn {
  */
 export async function yourTurn(db: Queryable, viewer: Viewer): Promise<Turn> {
   const ids = await waitingIds(db, viewer);
-  const select = () =>
+  const dueFirst = [sql`${piece.dueAt} IS NULL`, asc(piece.dueAt), asc(piece.since), asc(piece.id)];
+  const select = (condition: SQL) =>
     db
-      .select(rowColumns)
+      .select({ id: piece.id })
       .from(piece)
-      .innerJoin(kind, eq(kind.id, piece.kindId))
-      .innerJoin(person, eq(person.id, piece.authorId));
-  const dueFirst = [sql`${piece.dueAt} IS NULL`, asc(piece.dueAt), asc(piece.since)];
-  const [mine, others] = await Promise.all([
-    ids.size === 0
-      ? []
-      : select()
-          .where(and(visible(viewer), inArray(piece.id, [...ids.keys()])))
-          .orderBy(...dueFirst)
-          .limit(TURN_LIMIT + 1),
-    select()
-      .where(and(visible(viewer), eq(piece.authorId, viewer.id), notInArray(piece.stateKind, ["writing", ...FINISHED])))
+      .where(and(visible(viewer), condition))
       .orderBy(...dueFirst)
-      .limit(TURN_LIMIT),
+      .limit(TURN_LIMIT + 1);
+  const elsewhere = and(eq(piece.authorId, viewer.id), notInArray(piece.stateKind, ["writing", ...FINISHED])) as SQL;
+  const [mine, others] = await Promise.all([
+    ids.size === 0 ? [] : select(inArray(piece.id, [...ids.keys()])),
+    select(elsewhere),
   ]);
-  const listed = mine.slice(0, TURN_LIMIT);
-  const rows = await completeRows(db, viewer, [...listed, ...others.filter((row) => !ids.has(row.id))]);
+  const listed = mine.slice(0, TURN_LIMIT).map((row) => row.id);
+  const waitedFor = others.map((row) => row.id).filter((id) => !ids.has(id));
+  const rows = await completeRows(db, viewer, await selectRows(db, [...listed, ...waitedFor], dueFirst));
   return {
-    mine: rows.slice(0, listed.length).map((row) => ({ ...row, asked: ids.get(row.id) ?? "see to" })),
-    others: rows.slice(listed.length),
+    mine: rows.filter((row) => listed.includes(row.id)).map((row) => ({ ...row, asked: ids.get(row.id) ?? "see to" })),
+    others: rows.filter((row) => waitedFor.includes(row.id)),
     more: mine.length > TURN_LIMIT,
   };
 }
@@ -121,35 +102,60 @@ export interface PieceFilter {
 
 export interface PiecePage {
   rows: PieceRow[];
+  /** How many fit the filter, counted up to a thousand. */
   total: number;
+  /** Whether there are more than were counted. */
+  more: boolean;
   /** The next page's `after`, or null. */
   next: string | null;
 }
 
-/** One page of the pieces a viewer may see, those longest in their state last. */
+/**
+ * One page of the pieces a viewer may see, the latest arrivals first. The page's ids are read alone,
+ * along the index; joined at once, MariaDB begins with the small tables and sorts every piece.
+ */
 export async function listPieces(db: Queryable, viewer: Viewer, filter: PieceFilter): Promise<PiecePage> {
   const where = and(visible(viewer), ...conditions(viewer, filter));
-  const [rows, [total]] = await Promise.all([
+  const latestFirst = [desc(piece.since), desc(piece.id)];
+  const counted = db
+    .select({ one: sql`1`.as("one") })
+    .from(piece)
+    .where(where)
+    .limit(COUNTED + 1)
+    .as("counted");
+  const [ids, [total]] = await Promise.all([
     db
-      .select(rowColumns)
+      .select({ id: piece.id })
       .from(piece)
-      .innerJoin(kind, eq(kind.id, piece.kindId))
-      .innerJoin(person, eq(person.id, piece.authorId))
       .where(and(where, after(filter.after)))
-      .orderBy(desc(piece.since), desc(piece.id))
+      .orderBy(...latestFirst)
       .limit(PAGE + 1),
-    db.select({ pieces: count() }).from(piece).where(where),
+    db.select({ pieces: count() }).from(counted),
   ]);
-  const page = await completeRows(db, viewer, rows.slice(0, PAGE));
-  const last = page.at(-1);
+  const page = ids.slice(0, PAGE).map((row) => row.id);
+  const rows = await completeRows(db, viewer, await selectRows(db, page, latestFirst));
+  const last = rows.at(-1);
   return {
-    rows: page,
-    total: total?.pieces ?? 0,
-    next: rows.length > PAGE && last ? `${last.since}.${last.id}` : null,
+    rows,
+    total: Math.min(COUNTED, total?.pieces ?? 0),
+    more: (total?.pieces ?? 0) > COUNTED,
+    next: ids.length > PAGE && last ? `${last.since}.${last.id}` : null,
   };
 }
 
-/** What the filters can be set to: sections, the states of every workflow, and authors of what the viewer may see. */
+/** The columns of a list for these pieces, in the order given. */
+async function selectRows(db: Queryable, ids: readonly string[], order: SQL[]) {
+  if (ids.length === 0) return [];
+  return db
+    .select(rowColumns)
+    .from(piece)
+    .innerJoin(kind, eq(kind.id, piece.kindId))
+    .innerJoin(person, eq(person.id, piece.authorId))
+    .where(inArray(piece.id, [...ids]))
+    .orderBy(...order);
+}
+
+/** What the filters can be set to: sections, the states of every workflow, and those who may begin pieces. */
 export async function filterChoices(db: Queryable, viewer: Viewer) {
   const current = await db.select({ id: workflow.currentRevisionId }).from(workflow);
   const [documents, authors] = await Promise.all([
@@ -158,15 +164,12 @@ export async function filterChoices(db: Queryable, viewer: Viewer) {
       current.flatMap((row) => row.id ?? []),
     ),
     db
-      .select({ key: person.key, name: person.name })
+      .selectDistinct({ key: person.key, name: person.name })
       .from(person)
-      .where(
-        exists(
-          db
-            .select({ id: piece.id })
-            .from(piece)
-            .where(and(eq(piece.authorId, person.id), visible(viewer))),
-        ),
+      .innerJoin(accessGrant, eq(accessGrant.personId, person.id))
+      .innerJoin(
+        rolePermission,
+        and(eq(rolePermission.roleId, accessGrant.roleId), eq(rolePermission.permission, "piece.create")),
       )
       .orderBy(asc(person.name)),
   ]);
