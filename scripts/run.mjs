@@ -35,7 +35,8 @@ function installNodePackages() {
   if (existsSync(marker) && statSync(marker).mtimeMs >= statSync("package-lock.json").mtimeMs) return;
   if (existsSync(marker) && sameVersions(marker)) return;
   say("Installing npm packages …");
-  run("npm", ["ci", "--no-audit", "--no-fund", "--loglevel=error"]);
+  // Not `npm ci`: it refuses a lock file from a registry that lacks other platforms' optional binaries.
+  run("npm", ["install", "--no-save", "--no-audit", "--no-fund", "--loglevel=error"]);
 }
 
 function sameVersions(marker) {
