@@ -1,8 +1,8 @@
 import { defineConfig } from "@playwright/test";
+import { chromiumOptions } from "./tests/support/chromium.ts";
 
-const folder = process.env.ELENCO_DATA_DIR;
-const port = process.env.PORT;
-if (!folder || !port) throw new Error("the end-to-end tests are run by npm test, which sets ELENCO_DATA_DIR and PORT");
+const folder = process.env.ELENCO_DATA_DIR ?? "test-results/data";
+const port = process.env.PORT ?? "4399";
 
 /** One demo for all; its clock stands at a working morning and is moved on by the tests themselves. */
 export default defineConfig({
@@ -15,18 +15,7 @@ export default defineConfig({
     baseURL: `http://127.0.0.1:${port}`,
     viewport: { width: 1280, height: 800 },
     screenshot: "only-on-failure",
-    launchOptions: {
-      executablePath: "/usr/bin/chromium",
-      args: [
-        "--no-sandbox",
-        "--disable-gpu",
-        "--disable-quic",
-        "--no-first-run",
-        "--disable-background-networking",
-        "--disable-component-update",
-        "--disable-sync",
-      ],
-    },
+    launchOptions: chromiumOptions,
   },
   webServer: {
     command: "node --import tsx scripts/demo.ts",

@@ -3,7 +3,7 @@ import { mkdirSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { chromium, type Page } from "@playwright/test";
-import playwrightConfig from "../playwright.config.ts";
+import { chromiumOptions } from "../tests/support/chromium.ts";
 import { freePort } from "./mariadb.ts";
 
 const OUT = "docs/screenshots";
@@ -41,7 +41,7 @@ const demo = spawn(process.execPath, ["--import", "tsx", "scripts/demo.ts"], {
 for await (const line of demo.stdout) if (String(line).includes("ready")) break;
 demo.stdout.resume();
 mkdirSync(OUT, { recursive: true });
-const browser = await chromium.launch(playwrightConfig.use?.launchOptions);
+const browser = await chromium.launch(chromiumOptions);
 try {
   for (const view of VIEWS) {
     const context = await browser.newContext({ baseURL: base, viewport: { width: view.width ?? 1280, height: 800 } });

@@ -184,6 +184,11 @@ test("an ended person's act is refused, and their session opens nothing", async 
 });
 
 describe("your turn", () => {
+  beforeAll(async () => {
+    await world.close();
+    world = await makeWorld();
+  });
+
   test("what is asked of whom, and what one waits for", async () => {
     await bindReview(world, "any", [{ person: "lene" }]);
     const { id } = await begin(world, "For Lene", "noor");

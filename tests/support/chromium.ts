@@ -1,0 +1,13 @@
+/** How Debian's Chromium is started: without a sandbox, since tests run as root, and asking nothing of the network. */
+export const chromiumOptions = {
+  executablePath: "/usr/bin/chromium",
+  args: [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+  ],
+};
