@@ -114,7 +114,7 @@ async function answers(url: string, broken: () => string | undefined) {
 
 async function end(pid: number, pidFile: string) {
   try {
-    process.kill(pid, "SIGTERM");
+    if (existsSync(`/proc/${pid}`)) process.kill(pid, "SIGTERM");
     for (let i = 0; i < 300 && existsSync(`/proc/${pid}`); i++) await pause(50);
   } finally {
     rmSync(pidFile, { force: true });

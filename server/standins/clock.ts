@@ -1,15 +1,24 @@
 import { eq, sql } from "drizzle-orm";
-import type { Database } from "../db/client.ts";
+import { type Database, isDatabaseGone } from "../db/client.ts";
 import { clock } from "../db/schema/index.ts";
 
 /** The machine's clock. */
 export const machineClock = async () => Date.now();
 
-/** A clock that runs ahead of the machine's by what the database says, the same on every node. */
+/**
+ * A clock that runs ahead of the machine's by what the database says, the same on every node. While
+ * the database is away it goes on by what it last said, so that a form can still be answered.
+ */
 export function standInClock(db: Database): () => Promise<number> {
+  let ahead = 0;
   return async () => {
-    const [row] = await db.select({ ahead: clock.ahead }).from(clock).where(eq(clock.id, 1));
-    return Date.now() + (row?.ahead ?? 0);
+    try {
+      const [row] = await db.select({ ahead: clock.ahead }).from(clock).where(eq(clock.id, 1));
+      ahead = row?.ahead ?? 0;
+    } catch (error) {
+      if (!isDatabaseGone(error)) throw error;
+    }
+    return Date.now() + ahead;
   };
 }
 

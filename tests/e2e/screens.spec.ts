@@ -66,10 +66,13 @@ for (const [name, who, where] of SCREENS) {
 
 test("a decision by keyboard alone", async ({ browser }) => {
   const page = await signIn(browser, "Jorun Faas");
-  await page.keyboard.press("j");
-  await page.keyboard.press("j");
-  await page.keyboard.press("k");
   const row = page.locator("[data-row]").first();
+  await expect(async () => {
+    await page.keyboard.press("j");
+    await expect(page.locator("[data-row] a:focus")).toBeVisible({ timeout: 500 });
+  }).toPass();
+  await page.keyboard.press("j");
+  for (let i = 0; i < 12; i++) await page.keyboard.press("k");
   await expect(row.getByRole("link").first()).toBeFocused();
   await page.keyboard.press("Tab");
   await page.keyboard.press("Tab");
