@@ -1,18 +1,20 @@
 import { useEffect, useRef, useState } from "react";
-import { useFetcher, useNavigate } from "react-router";
+import { useNavigate } from "react-router";
 import type { loader } from "#app/routes/find.ts";
+
+type Answer = Awaited<ReturnType<typeof loader>>;
 
 /** The search that is also the list of places; Ctrl or ⌘ K takes one there. */
 export function Find() {
-  const fetcher = useFetcher<typeof loader>();
   const navigate = useNavigate();
   const input = useRef<HTMLInputElement>(null);
   const [open, setOpen] = useState(false);
   const [at, setAt] = useState(0);
   const [words, setWords] = useState("");
   const [entered, setEntered] = useState(false);
-  const answered = fetcher.data?.asked === words.trim();
-  const found = open ? (fetcher.data?.found ?? []) : [];
+  const [answer, setAnswer] = useState<Answer | null>(null);
+  const answered = answer?.asked === words.trim();
+  const found = open ? (answer?.found ?? []) : [];
 
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
@@ -25,12 +27,22 @@ export function Find() {
     return () => document.removeEventListener("keydown", onKey);
   }, []);
 
+  // Asked apart from the router, whose fetchers may lose an answer when the page refreshes meanwhile.
+  useEffect(() => {
+    if (!open) return;
+    const asking = new AbortController();
+    fetch(`/find?q=${encodeURIComponent(words)}`, { signal: asking.signal })
+      .then((response) => response.json())
+      .then(setAnswer)
+      .catch(() => undefined);
+    return () => asking.abort();
+  }, [open, words]);
+
   const ask = (asked: string) => {
     setOpen(true);
     setAt(0);
     setEntered(false);
     setWords(asked);
-    fetcher.load(`/find?q=${encodeURIComponent(asked)}`);
   };
   const go = (to: string | undefined) => {
     setEntered(false);
