@@ -27,7 +27,7 @@ module.exports = {
       to: {
         path: "^node_modules/",
         pathNot:
-          "^node_modules/(zod|temporal-polyfill|@noble/hashes|canonicalize|prosemirror-(model|markdown)|@?markdown-it|@types/markdown-it|orderedmap)(/|$)",
+          "^node_modules/(zod|temporal-polyfill|@noble/hashes|canonicalize|prosemirror-(model|markdown)|@?markdown-it|@types/markdown-it|orderedmap|saxes|xmlchars)(/|$)",
       },
     },
     {

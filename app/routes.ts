@@ -11,10 +11,12 @@ export default [
     route("pieces/:slug", "routes/piece.tsx"),
     route("schedule", "routes/schedule.tsx"),
     route("workflows", "routes/workflows.tsx"),
+    route("workflows/:key", "routes/studio.tsx"),
     route("notices", "routes/notices.tsx"),
   ]),
   route("find", "routes/find.ts"),
   route("pieces/:slug/save", "routes/piece-save.ts"),
+  route("workflows/:key/save", "routes/studio-save.ts"),
   route("workflows/:key/document", "routes/workflow-document.ts"),
   ...prefix("read", [
     layout("routes/reader.tsx", [index("routes/read.tsx"), route(":slug", "routes/read-piece.tsx")]),

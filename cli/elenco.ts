@@ -1,13 +1,22 @@
+import { checkCommand } from "./check.ts";
+import { convertCommand } from "./convert.ts";
 import { dueCommand } from "./due.ts";
 import { Unusable } from "./input.ts";
 import { verifyCommand } from "./verify.ts";
 
-const USAGE = `elenco due --calendar FILE --from INSTANT --take TAKE [--backward]
+const USAGE = `elenco check WORKFLOW --people PEOPLE
+elenco convert FILE --to json|scxml|mermaid
+elenco due --calendar FILE --from INSTANT --take TAKE [--backward]
 elenco due --calendar FILE --batch FILE
 elenco verify
   --json prints one JSON value; FILE may be - for standard input`;
 
-const COMMANDS: Record<string, (rest: string[]) => Promise<number>> = { due: dueCommand, verify: verifyCommand };
+const COMMANDS: Record<string, (rest: string[]) => Promise<number>> = {
+  check: checkCommand,
+  convert: convertCommand,
+  due: dueCommand,
+  verify: verifyCommand,
+};
 
 /** Runs one command. @returns the exit code: 0 fine, 1 problems found, 2 unusable input */
 export async function main([name, ...rest]: string[]): Promise<number> {

@@ -1,8 +1,12 @@
 import { readFileSync } from "node:fs";
 import type { z } from "zod";
+import { describeIssue } from "#core/workflow/document.ts";
 
 /** Input that cannot be used: the message names the file, the place in it, and what was expected. */
 export class Unusable extends Error {}
+
+/** How a file is called in messages. */
+export const nameOf = (file: string) => (file === "-" ? "standard input" : file);
 
 /**
  * Reads a JSON file, or standard input for `-`, by a schema.
@@ -10,26 +14,29 @@ export class Unusable extends Error {}
  * @throws Unusable when it cannot be read, is no JSON, or does not fit
  */
 export function readJson<S extends z.ZodType>(file: string, schema: S): z.output<S> {
-  const name = file === "-" ? "standard input" : file;
-  const parsed = schema.safeParse(parse(name, read(file, name)));
-  if (parsed.success) return parsed.data;
-  const [issue] = parsed.error.issues;
-  const path = (issue?.path ?? [])
-    .map((step) => (typeof step === "number" ? `[${step}]` : `.${String(step)}`))
-    .join("");
-  const keys = issue?.code === "unrecognized_keys" ? ` (${issue.keys.join(", ")})` : "";
-  throw new Unusable(`${name}: ${path.replace(/^\./, "") || "the document"}: ${issue?.message}${keys}`);
+  const name = nameOf(file);
+  return accept(name, parseJson(name, readText(file)), schema);
 }
 
-function read(file: string, name: string): string {
+/** Judges a value by a schema. @throws Unusable with the first thing that does not fit and its path */
+export function accept<S extends z.ZodType>(name: string, value: unknown, schema: S): z.output<S> {
+  const parsed = schema.safeParse(value);
+  if (parsed.success) return parsed.data;
+  const [problem] = parsed.error.issues.flatMap(describeIssue);
+  throw new Unusable(`${name}: ${problem?.path}: ${problem?.message}`);
+}
+
+/** A file's text, or that of standard input for `-`. @throws Unusable when it cannot be read */
+export function readText(file: string): string {
   try {
     return readFileSync(file === "-" ? 0 : file, "utf8");
   } catch (error) {
-    throw new Unusable(`${name}: cannot be read: ${(error as Error).message}`);
+    throw new Unusable(`${nameOf(file)}: cannot be read: ${(error as Error).message}`);
   }
 }
 
-function parse(name: string, text: string): unknown {
+/** @throws Unusable when the text is no JSON */
+export function parseJson(name: string, text: string): unknown {
   try {
     return JSON.parse(text);
   } catch (error) {

@@ -18,7 +18,9 @@ import {
   workflow,
 } from "#server/db/schema/index.ts";
 import { hashPassword } from "#server/people/sign-in.ts";
-import { bindWorkflow, importWorkflow } from "#server/workflows/commands.ts";
+import { putInUse } from "#server/workflows/adopt.ts";
+import { bindWorkflow } from "#server/workflows/bindings.ts";
+import { startCopy } from "#server/workflows/copies.ts";
 import type { Act } from "#server/write.ts";
 import { calendar, DEMO_PASSWORD, kinds, people, sections, workflowSource, workflows } from "./setting.ts";
 import { tellTheYear } from "./stories.ts";
@@ -48,7 +50,7 @@ export async function seedDemo(db: Database, seeding: Seeding): Promise<void> {
     requestId: "demo",
     baseUrl: seeding.baseUrl,
   };
-  for (const key of workflows) await importWorkflow(act, workflowSource(key));
+  for (const key of workflows) await putWorkflowInUse(act, workflowSource(key));
   await bindAll(db, act, ids.section);
   if (seeding.bare) return;
   await tellTheYear(db, { now, baseUrl: seeding.baseUrl, ...ids });
@@ -115,12 +117,30 @@ async function layDownSetting(db: Database, now: number) {
   return { person: id(personIds), section: id(sectionIds), kind: id(kindIds) };
 }
 
+/**
+ * Puts a workflow document in use, acknowledging what the checker warns of.
+ *
+ * @throws Error when it cannot be used
+ */
+export async function putWorkflowInUse(act: Act, source: string): Promise<string> {
+  const begun = await startCopy(act, { from: "file", source });
+  if (!begun.ok) throw new Error(`${begun.refusal.sentence} ${begun.refusal.missing?.join("; ")}`);
+  const { key } = begun.value;
+  const use = (acknowledged: string[]) =>
+    putInUse(act, { key, revision: 1, choices: { states: {}, pieces: {} }, acknowledged, at: null });
+  const first = await use([]);
+  const done = !first.ok && first.refusal.code === "unacknowledged" ? await use(first.refusal.missing ?? []) : first;
+  if (!done.ok) throw new Error(`${key}: ${done.refusal.sentence} ${done.refusal.missing?.join("; ")}`);
+  return key;
+}
+
 async function bindAll(db: Database, act: Act, sectionId: (key: string) => string): Promise<void> {
   const rows = await db.select({ id: workflow.id, key: workflow.key }).from(workflow);
-  const bind = (at: string | null, key: string) =>
-    bindWorkflow(act, { sectionId: at, workflowId: rows.find((row) => row.key === key)?.id ?? null });
-  await bind(null, "straight-out");
-  for (const one of sections) if (one.workflow) await bind(sectionId(one.key), one.workflow);
+  const [home] = await db.select({ id: publication.id }).from(publication);
+  const bind = (scope: "publication" | "section", scopeId: string, key: string) =>
+    bindWorkflow(act, { scope, scopeId, workflowId: rows.find((row) => row.key === key)?.id ?? null });
+  await bind("publication", home?.id ?? "", "straight-out");
+  for (const one of sections) if (one.workflow) await bind("section", sectionId(one.key), one.workflow);
 }
 
 /** The past year's mail has long been delivered and its notices read; only the last days' are fresh. */

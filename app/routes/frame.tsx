@@ -7,7 +7,7 @@ import { useLive } from "#app/views/frame/live.ts";
 import { PLACES } from "#app/views/frame/places.ts";
 import { countUnread } from "#server/notices/queries.ts";
 import { countTurn } from "#server/pieces/lists.ts";
-import { mayConfigure } from "#server/workflows/queries.ts";
+import { mayConfigure } from "#server/workflows/staff.ts";
 import type { Route } from "./+types/frame.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {
@@ -18,7 +18,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     me: { name: viewer.name, roles: [...new Set(viewer.grants.map((grant) => grant.roleName))].join(", ") },
     turn,
     unread,
-    configure: mayConfigure(viewer),
+    configure: mayConfigure(viewer, viewer.now),
     standIns: context.standIns,
     clock: { now: viewer.now, zone: viewer.zone },
   };

@@ -19,6 +19,8 @@ import { piecePage } from "#server/pieces/page.ts";
 import { cancelRelease, planRelease } from "#server/releases/commands.ts";
 import { decide } from "#server/review/commands.ts";
 import type { Viewer } from "#server/viewer.ts";
+import { lineChoices, putOnLine } from "#server/workflows/one-piece.ts";
+import { mayConfigure } from "#server/workflows/staff.ts";
 import type { Route } from "./+types/piece.ts";
 
 export async function loader({ context, request, params }: Route.LoaderArgs) {
@@ -26,7 +28,9 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   const page = await piecePage(context.db, viewer, params.slug);
   if (!page) throw notFound();
   await markRead(context.db, viewer, page.row.id);
-  return { ...page, formKey: v7() };
+  const configure = mayConfigure(viewer, viewer.now) && page.inFlight;
+  const asked = new URL(request.url).searchParams.get("do") === "line";
+  return { ...page, formKey: v7(), configure, lines: configure && asked ? await lineChoices(context.db) : [] };
 }
 
 export const clientLoader = keepLast<Awaited<ReturnType<typeof loader>>>();
@@ -80,6 +84,13 @@ const FORMS = {
     run: (act: Parameters<typeof planRelease>[0], plan: { pieceId: string; revision: number; at: number | null }) =>
       planRelease(act, { ...plan, at: plan.at ?? 0 }),
   }),
+  line: () => ({
+    schema: z.object({ ...shared, revision, on: z.string().regex(/^[^/]+\/[^/]+$/, "Choose where it goes on.") }),
+    run: (act: Parameters<typeof putOnLine>[0], { on, ...rest }: { pieceId: string; revision: number; on: string }) => {
+      const [workflow = "", state = ""] = on.split("/");
+      return putOnLine(act, { ...rest, workflow, state });
+    },
+  }),
   cancel: () => ({ schema: z.object({ ...shared, revision }), run: cancelRelease }),
 } as const;
 
@@ -94,7 +105,7 @@ export const action = guarded(async ({ context, request, params }: Route.ActionA
   const { values } = read;
   const done = await runCommand<unknown>(intent, () => run(context.act(viewer.id, values.formKey), values as never));
   if (!("value" in done)) return done;
-  const leaves = intent === "send" || intent === "decide" || intent === "plan" || intent === "cancel";
+  const leaves = ["send", "decide", "plan", "cancel", "line"].includes(intent);
   return leaves ? redirect(`/pieces/${params.slug}`) : answered(intent);
 });
 

@@ -1,16 +1,31 @@
 import { notFound, requireViewer } from "#app/request.ts";
-import { exportWorkflow, mayConfigure } from "#server/workflows/queries.ts";
+import type { Workflow } from "#core/workflow/document.ts";
+import { toMermaid } from "#core/workflow/mermaid.ts";
+import { toScxml } from "#core/workflow/scxml.ts";
+import { exportWorkflow } from "#server/workflows/queries.ts";
+import { mayConfigure } from "#server/workflows/staff.ts";
 import type { Route } from "./+types/workflow-document.ts";
 
-/** A workflow's present revision as its document, to be kept as a file. */
+const FORMS: Record<string, { type: string; ending: string; write(document: Workflow): string }> = {
+  json: {
+    type: "application/json",
+    ending: "json",
+    write: (document) => `${JSON.stringify(document, null, 2)}\n`,
+  },
+  scxml: { type: "application/scxml+xml", ending: "scxml", write: toScxml },
+  mermaid: { type: "text/plain", ending: "mmd", write: toMermaid },
+};
+
+/** A workflow as a file: the revision in use, or, while there is none, the working copy. */
 export async function loader({ context, request, params }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
-  const document = mayConfigure(viewer) ? await exportWorkflow(context.db, params.key) : null;
-  if (!document) throw notFound();
-  return new Response(`${JSON.stringify(document, null, 2)}\n`, {
+  const form = FORMS[new URL(request.url).searchParams.get("as") ?? "json"];
+  const document = form && mayConfigure(viewer, viewer.now) ? await exportWorkflow(context.db, params.key) : null;
+  if (!form || !document) throw notFound();
+  return new Response(form.write(document), {
     headers: {
-      "Content-Type": "application/json; charset=utf-8",
-      "Content-Disposition": `attachment; filename="${params.key}.json"`,
+      "Content-Type": `${form.type}; charset=utf-8`,
+      "Content-Disposition": `attachment; filename="${params.key}.${form.ending}"`,
       "Cache-Control": "no-store",
     },
   });

@@ -46,25 +46,33 @@ const reviewSchema = z
     message: "the rule count needs how many approvals",
   });
 
-const stateSchema = z.strictObject({
-  key,
-  name,
-  description: z.string().max(500).optional(),
-  kind: z.enum(["writing", "review", "ready", "live", "parked", "closed"]),
-  take: takeSchema.optional(),
-  editors: z.array(principalSchema).default([]),
-  viewers: z.array(principalSchema).default(["anyone"]),
-  /** The transition a piece takes at once on arrival: its presence switches the state off. */
-  bypass: key.optional(),
-  arrival: z
-    .strictObject({
-      assign: z.array(principalSchema).default([]),
-      notify: z.array(principalSchema).default([]),
-      checklist: z.array(z.string().min(1).max(200)).default([]),
-    })
-    .default({ assign: [], notify: [], checklist: [] }),
-  review: reviewSchema.optional(),
-});
+const stateSchema = z
+  .strictObject({
+    key,
+    name,
+    description: z.string().max(500).optional(),
+    kind: z.enum(["writing", "review", "ready", "live", "parked", "closed"]),
+    take: takeSchema.optional(),
+    editors: z.array(principalSchema).default([]),
+    viewers: z.array(principalSchema).default(["anyone"]),
+    /** The transition a piece takes at once on arrival: its presence switches the state off. */
+    bypass: key.optional(),
+    arrival: z
+      .strictObject({
+        assign: z.array(principalSchema).default([]),
+        notify: z.array(principalSchema).default([]),
+        checklist: z.array(z.string().min(1).max(200)).default([]),
+      })
+      .default({ assign: [], notify: [], checklist: [] }),
+    review: reviewSchema.optional(),
+  })
+  .refine((state) => (state.kind === "review") === (state.review !== undefined), {
+    path: ["review"],
+    error: ({ input }) =>
+      (input as { review?: unknown }).review
+        ? "only a state of kind review has a review"
+        : "a state of kind review needs a review",
+  });
 
 const transitionSchema = z.strictObject({
   key,
@@ -87,8 +95,8 @@ export const workflowSchema = z.strictObject({
   effective: z.strictObject({ from: z.iso.date().optional(), until: z.iso.date().optional() }).optional(),
   initial: key,
   mainLine: z.array(key).min(1),
-  states: z.array(stateSchema).min(1).max(10_000),
-  transitions: z.array(transitionSchema).max(30_000),
+  states: z.array(stateSchema).min(1).max(5_000, "expected at most 5000 states"),
+  transitions: z.array(transitionSchema).max(20_000, "expected at most 20000 transitions"),
 });
 
 export type Workflow = z.infer<typeof workflowSchema>;
@@ -116,100 +124,28 @@ export function stateOf(workflow: Workflow, key: string): State {
 export const transitionOf = (workflow: Workflow, key: string) =>
   workflow.transitions.find((transition) => transition.key === key);
 
+/** The outcomes of a review, each naming a transition. */
+export const OUTCOMES = ["approve", "return", "decline"] as const;
+
+/** The transitions that reviews take: nobody need be named on them. */
+export function outcomeKeys(workflow: Workflow): Set<string> {
+  return new Set(
+    workflow.states.flatMap(({ review }) => (review ? OUTCOMES.flatMap((outcome) => review[outcome] ?? []) : [])),
+  );
+}
+
 /**
- * Reads a workflow document from parsed JSON: its shape first, then what it refers to.
+ * Reads the shape of a workflow document from parsed JSON; what it refers to is judged by `references`.
  *
  * @returns the workflow with defaults filled in, or every problem found, each with its path
  */
-export function readWorkflow(json: unknown): { workflow: Workflow } | { problems: Problem[] } {
+export function readShape(json: unknown): { workflow: Workflow } | { problems: Problem[] } {
   const parsed = workflowSchema.safeParse(json);
-  if (!parsed.success) return { problems: parsed.error.issues.flatMap(describe) };
-  const problems = [...brokenReferences(parsed.data)];
-  return problems.length > 0 ? { problems } : { workflow: parsed.data };
+  return parsed.success ? { workflow: parsed.data } : { problems: parsed.error.issues.flatMap(describeIssue) };
 }
 
-/** Roles and people a document speaks of that are not among those given. */
-export function unknownPrincipals(
-  workflow: Workflow,
-  roles: ReadonlySet<string>,
-  people: ReadonlySet<string>,
-): Problem[] {
-  return [...principalsNamed(workflow)].flatMap(({ path, principal }) => {
-    const [sort, name] = principal.split(":");
-    const known = sort === "role" ? roles : sort === "person" ? people : null;
-    return known && name && !known.has(name) ? [{ path, message: `there is no ${sort} "${name}" here` }] : [];
-  });
-}
-
-function* principalsNamed(workflow: Workflow): Generator<{ path: string; principal: Principal }> {
-  const list = (path: string, principals: readonly Principal[]) =>
-    principals.map((principal, i) => ({ path: `${path}[${i}]`, principal }));
-  for (const [i, state] of workflow.states.entries()) {
-    const at = `states[${i}]`;
-    yield* list(`${at}.editors`, state.editors);
-    yield* list(`${at}.viewers`, state.viewers);
-    yield* list(`${at}.arrival.assign`, state.arrival.assign);
-    yield* list(`${at}.arrival.notify`, state.arrival.notify);
-    const seats = state.review?.seats ?? [];
-    yield* list(
-      `${at}.review.seats`,
-      seats.map((seat) => ("person" in seat ? `person:${seat.person}` : `role:${seat.role}`)),
-    );
-    const overdue = state.review?.overdue?.to;
-    if (overdue) yield { path: `${at}.review.overdue.to`, principal: overdue };
-  }
-  for (const [i, transition] of workflow.transitions.entries()) {
-    yield* list(`transitions[${i}].by`, transition.by);
-    yield* list(`transitions[${i}].notify`, transition.notify);
-  }
-}
-
-function* brokenReferences(workflow: Workflow): Generator<Problem> {
-  const states = new Set<string>();
-  const transitions = new Set<string>();
-  for (const [list, keys] of [
-    ["states", states],
-    ["transitions", transitions],
-  ] as const) {
-    for (const [i, { key }] of workflow[list].entries()) {
-      if (keys.has(key)) yield { path: `${list}[${i}].key`, message: `the key "${key}" stands here a second time` };
-      keys.add(key);
-    }
-  }
-  const state = (path: string, key: string): Problem[] =>
-    states.has(key) ? [] : [{ path, message: `there is no state "${key}"` }];
-  const transition = (path: string, key: string, from: string): Problem[] => {
-    const found = transitionOf(workflow, key);
-    if (!found) return [{ path, message: `there is no transition "${key}"` }];
-    return found.from.includes(from)
-      ? []
-      : [{ path, message: `the transition "${key}" does not leave the state "${from}"` }];
-  };
-  yield* state("initial", workflow.initial);
-  for (const [i, key] of workflow.mainLine.entries()) yield* state(`mainLine[${i}]`, key);
-  for (const [i, item] of workflow.transitions.entries()) {
-    for (const [j, from] of item.from.entries()) yield* state(`transitions[${i}].from[${j}]`, from);
-    yield* state(`transitions[${i}].to`, item.to);
-  }
-  for (const [i, item] of workflow.states.entries()) {
-    const at = `states[${i}]`;
-    if ((item.kind === "review") !== (item.review !== undefined)) {
-      yield {
-        path: `${at}.review`,
-        message: item.review ? "only a state of kind review has a review" : "a state of kind review needs a review",
-      };
-    }
-    if (item.bypass) yield* transition(`${at}.bypass`, item.bypass, item.key);
-    for (const outcome of ["approve", "return", "decline"] as const) {
-      const named = item.review?.[outcome];
-      if (named) yield* transition(`${at}.review.${outcome}`, named, item.key);
-    }
-  }
-  const { from, until } = workflow.effective ?? {};
-  if (from && until && until < from) yield { path: "effective.until", message: "the period ends before it begins" };
-}
-
-function describe(issue: z.core.$ZodIssue): Problem[] {
+/** A schema's issue as problems with paths as they stand in the document: `states[1].take`. */
+export function describeIssue(issue: z.core.$ZodIssue): Problem[] {
   const path = issue.path
     .map((step, i) => (typeof step === "number" ? `[${step}]` : i ? `.${String(step)}` : String(step)))
     .join("");

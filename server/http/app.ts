@@ -10,6 +10,7 @@ import type { ServerBuild } from "react-router";
 import { v7 } from "uuid";
 import { type Database, isDatabaseGone } from "../db/client.ts";
 import { pendingMigrations } from "../db/migrate.ts";
+import { mayConfigure } from "../workflows/staff.ts";
 import { COOKIE, contextOf } from "./context.ts";
 import type { Live } from "./live.ts";
 import { plainPage } from "./plain-page.ts";
@@ -42,7 +43,8 @@ export function createApp(parts: Parts): express.Express {
   app.get("/live", async (request, response) => {
     const context = await contextOf(request, response.locals.requestId, "", parts);
     const viewer = await context.viewer();
-    if (viewer) parts.live.follow(viewer.id, response);
+    const everything = request.query.of === "lines" && viewer !== null && mayConfigure(viewer, viewer.now);
+    if (viewer) parts.live.follow(viewer.id, everything, response);
     else response.status(401).type("text").send("Sign in first.");
   });
   app.use(compression());

@@ -11,8 +11,12 @@ const MOST = 500;
 
 /** Streams to the browsers of one node. */
 export interface Live {
-  /** Keeps a response open and tells it when something that concerns the person has happened. */
-  follow(personId: string, response: Response): void;
+  /**
+   * Keeps a response open and tells it when something that concerns the person has happened.
+   *
+   * @param everything for who may see all of it, and looks at counts of all pieces
+   */
+  follow(personId: string, everything: boolean, response: Response): void;
   stop(): void;
 }
 
@@ -22,7 +26,7 @@ export interface Live {
  * the browser asks again, as itself, for what it shows.
  */
 export function startLive(db: Database, log: Logger): Live {
-  const followers = new Map<Response, string>();
+  const followers = new Map<Response, { personId: string; everything: boolean }>();
   let seen: number | null = null;
   const poll = async () => {
     if (followers.size === 0) {
@@ -40,8 +44,8 @@ export function startLive(db: Database, log: Logger): Live {
     const end = tail?.seq ?? 0;
     if (from === null || from === end) return end;
     const concerned = await concernedBy(db, from);
-    for (const [response, personId] of followers)
-      if (concerned.has(personId)) response.write(`id: ${end}\nevent: changed\ndata: ${end}\n\n`);
+    for (const [response, { personId, everything }] of followers)
+      if (everything || concerned.has(personId)) response.write(`id: ${end}\nevent: changed\ndata: ${end}\n\n`);
     return end;
   };
   const timers = [
@@ -51,14 +55,14 @@ export function startLive(db: Database, log: Logger): Live {
     }, HEARTBEAT),
   ];
   return {
-    follow(personId, response) {
+    follow(personId, everything, response) {
       response.writeHead(200, {
         "Content-Type": "text/event-stream",
         "Cache-Control": "no-store",
         "X-Accel-Buffering": "no",
       });
       response.write("retry: 2000\n\n");
-      followers.set(response, personId);
+      followers.set(response, { personId, everything });
       response.on("close", () => followers.delete(response));
     },
     stop() {

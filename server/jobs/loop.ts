@@ -1,10 +1,11 @@
 import { setTimeout as pause } from "node:timers/promises";
 import { isDatabaseGone } from "../db/client.ts";
+import { adoptDue } from "./adoptions.ts";
 import type { Job, Worker } from "./job.ts";
 import { mailDue } from "./mail.ts";
 import { releaseDue } from "./releases.ts";
 
-const JOBS: Record<string, Job> = { releases: releaseDue, mail: mailDue };
+const JOBS: Record<string, Job> = { releases: releaseDue, mail: mailDue, adoptions: adoptDue };
 const IDLE = 500;
 const AFTER_ERROR = 2_000;
 

@@ -1,6 +1,7 @@
-import { and, asc, eq, isNull, lte, or } from "drizzle-orm";
+import { and, eq, lte } from "drizzle-orm";
 import { createTransport } from "nodemailer";
 import { outbox } from "../db/schema/index.ts";
+import { claimDue } from "./claim.ts";
 import type { Job, Worker } from "./job.ts";
 
 const LEASE = 20_000;
@@ -17,7 +18,8 @@ const ATTEMPTS = 12;
  * the mailbox. What fails waits longer each time: a minute, two, four … up to a day.
  */
 export const mailDue: Job = async (worker) => {
-  const rows = await claim(worker);
+  const due = and(eq(outbox.status, "waiting"), lte(outbox.nextAt, await worker.now()));
+  const rows = await claimDue(worker, outbox, due, outbox.nextAt, { lease: LEASE, batch: BATCH });
   if (rows.length === 0) return 0;
   const transport = worker.smtpUrl
     ? createTransport({
@@ -82,22 +84,4 @@ async function putOff(worker: Worker, row: typeof outbox.$inferSelect, error: Er
       leaseUntil: null,
     })
     .where(eq(outbox.id, row.id));
-}
-
-async function claim({ db, node, now }: Worker): Promise<(typeof outbox.$inferSelect)[]> {
-  const lease = Date.now();
-  const due = and(eq(outbox.status, "waiting"), lte(outbox.nextAt, await now()));
-  const free = or(isNull(outbox.leaseUntil), lte(outbox.leaseUntil, lease));
-  await db
-    .update(outbox)
-    .set({ leaseOwner: node, leaseUntil: lease + LEASE })
-    .where(and(due, free))
-    .orderBy(asc(outbox.nextAt))
-    .limit(BATCH);
-  return db
-    .select()
-    .from(outbox)
-    .where(and(due, eq(outbox.leaseOwner, node)))
-    .orderBy(asc(outbox.nextAt))
-    .limit(BATCH);
 }

@@ -1,6 +1,7 @@
 import { eq } from "drizzle-orm";
 import { entryHash, type LedgerEntry } from "#core/ledger/chain.ts";
 import type { Transaction } from "../db/client.ts";
+import { insertAll } from "../db/insert.ts";
 import { ledger, ledgerTail } from "../db/schema/index.ts";
 
 /** What a command says for the ledger. */
@@ -50,7 +51,7 @@ export async function appendToLedger(tx: Transaction, source: Source, recorded: 
     hash = entryHash(entry, previous);
     return { ...entry, previous, hash };
   });
-  await tx.insert(ledger).values(rows);
+  await insertAll(tx, ledger, rows);
   await tx.update(ledgerTail).set({ seq, hash }).where(eq(ledgerTail.id, 1));
   return seq;
 }

@@ -16,6 +16,9 @@ const SENTENCES: Record<string, (after: After) => string> = {
   "comment.made": () => "commented",
   "comment.settled": () => "settled a comment",
   "comment.reopened": () => "opened a comment again",
+  "workflow.bound": (after) => `put it on ${after.name ?? "another line"}`,
+  "piece.rerouted": (after) =>
+    after.moved ? `the workflow changed: now in ${after.name}` : `the workflow changed; it stays in ${after.name}`,
   "point.ticked": (after) => `ticked “${after.words}”`,
   "point.unticked": (after) => `took the tick from “${after.words}”`,
 };

@@ -1,5 +1,6 @@
 import { inArray } from "drizzle-orm";
 import type { Transaction } from "../db/client.ts";
+import { insertAll } from "../db/insert.ts";
 import { newId } from "../db/schema/columns.ts";
 import { notice, outbox, person } from "../db/schema/index.ts";
 
@@ -13,6 +14,7 @@ const KINDS = [
   "assigned",
   "text-changed",
   "comment",
+  "workflow",
   "arrived",
 ] as const;
 export type NoticeKind = (typeof KINDS)[number];
@@ -23,7 +25,8 @@ export interface Told {
   kind: NoticeKind;
   headline: string;
   note?: string;
-  piece: { id: string; slug: string; title: string };
+  /** The piece it is about; null for what is about the publication. */
+  piece: { id: string; slug: string; title: string } | null;
   /** Further plain lines for the mail: due date, the piece's way. */
   lines?: readonly string[];
 }
@@ -46,11 +49,13 @@ export async function deliver(
       .map((personId) => ({ item, id: newId(), personId })),
   );
   if (rows.length === 0) return;
-  await tx.insert(notice).values(
+  await insertAll(
+    tx,
+    notice,
     rows.map(({ item, id, personId }) => ({
       id,
       personId,
-      pieceId: item.piece.id,
+      pieceId: item.piece?.id ?? null,
       seq,
       kind: item.kind,
       headline: item.headline,
@@ -78,11 +83,18 @@ export async function deliver(
       },
     ];
   });
-  if (mail.length > 0) await tx.insert(outbox).values(mail);
+  await insertAll(tx, outbox, mail);
 }
 
 function body(item: Told, baseUrl: string): string {
   const note = item.note?.trim() ? [`"${item.note.trim()}"`, ""] : [];
   const lines = item.lines?.length ? [...item.lines, ""] : [];
-  return [`${item.headline}.`, "", ...note, ...lines, `${baseUrl}/pieces/${item.piece.slug}`, ""].join("\n");
+  return [
+    `${item.headline}.`,
+    "",
+    ...note,
+    ...lines,
+    `${baseUrl}${item.piece ? `/pieces/${item.piece.slug}` : "/workflows"}`,
+    "",
+  ].join("\n");
 }

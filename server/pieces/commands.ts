@@ -13,7 +13,7 @@ import { newId } from "../db/schema/columns.ts";
 import { kind, person, piece, round, seat, stay, version, workflow } from "../db/schema/index.ts";
 import { holdsAt } from "../releases/departure.ts";
 import { callOpenSeats, loadOpenRound } from "../review/rounds.ts";
-import { boundWorkflow, lineage, loadPlaces, pathName } from "../sections/places.ts";
+import { appliedWorkflow, lineage, loadPlaces, type Places, pathName } from "../sections/places.ts";
 import { loadTeam, sayPrincipals } from "../team/queries.ts";
 import { loadDocuments } from "../workflows/documents.ts";
 import { type Act, type Change, write } from "../write.ts";
@@ -48,7 +48,7 @@ export function createPiece(act: Act, wanted: NewPiece): Promise<Result<{ id: st
         sentence: `No grant of yours lets you begin a ${kindRow.name.toLowerCase()} in ${pathName(places, wanted.sectionId)}.`,
       });
     }
-    const applied = await appliedWorkflow(change, places, wanted.sectionId);
+    const applied = await workflowFor(change, places, wanted.sectionId, kindRow.id);
     if (!applied.ok) return applied;
     const blank = Object.fromEntries(
       kindRow.fields.filter((field) => field.type === "manuscript").map((field) => [field.key, emptyManuscript()]),
@@ -213,14 +213,16 @@ function versionRow(
   return { id: newId(), pieceId, number, content, words, hash: hashOf(content), authorId, createdAt };
 }
 
-async function appliedWorkflow(change: Change, places: Awaited<ReturnType<typeof loadPlaces>>, sectionId: string) {
-  const bound = boundWorkflow(places, sectionId);
-  const [row] = bound ? await change.tx.select().from(workflow).where(eq(workflow.id, bound.workflowId)) : [];
+async function workflowFor(change: Change, places: Places, sectionId: string, kindId: string) {
+  const applied = appliedWorkflow(places, sectionId, kindId, localDate(change.now, places.calendar.timeZone));
+  const [row] = applied
+    ? await change.tx.select().from(workflow).where(eq(workflow.id, applied.binding.workflowId))
+    : [];
   if (!row?.currentRevisionId) {
     return refuse({
       code: "no-workflow",
       field: "sectionId",
-      sentence: `No workflow is set for ${pathName(places, sectionId)}. A managing editor chooses one under Workflows.`,
+      sentence: `No workflow is valid today for ${pathName(places, sectionId)}. A managing editor chooses one under Workflows.`,
     });
   }
   const document = (await loadDocuments(change.tx, [row.currentRevisionId])).get(row.currentRevisionId);

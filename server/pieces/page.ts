@@ -171,6 +171,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
     }),
     plan: plan ? { at: plan.at, status: plan.status, holds: plan.holds } : null,
     workflow: facts.workflow.name,
+    inFlight: facts.piece.inFlight === true,
   };
 }
 

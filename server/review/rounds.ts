@@ -1,12 +1,13 @@
 import { and, asc, desc, eq, inArray, isNull } from "drizzle-orm";
+import type { Target } from "#core/access/decide.ts";
 import { accept, type Result } from "#core/refusal.ts";
 import { type Decision, judge, type Outcome } from "#core/review/round.ts";
-import { seat as takeSeats } from "#core/review/seating.ts";
+import { type Seating, seat as takeSeats } from "#core/review/seating.ts";
 import { sayInstant } from "#core/time/words.ts";
-import type { Review } from "#core/workflow/document.ts";
+import type { Review, State } from "#core/workflow/document.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
-import { decision, round, type SeatStatus, seat } from "../db/schema/index.ts";
+import { decision, type piece, round, type SeatStatus, seat } from "../db/schema/index.ts";
 import { named, type PieceFacts } from "../pieces/facts.ts";
 import { asCandidates, type Team } from "../team/queries.ts";
 import type { Change } from "../write.ts";
@@ -55,6 +56,50 @@ interface Opening {
   zone: string;
 }
 
+/** A round with its seats, as they are about to be laid down. */
+export interface SeatedRound {
+  row: typeof round.$inferSelect;
+  seats: (typeof seat.$inferSelect)[];
+}
+
+/**
+ * Seats a round by the core's rules for a piece that comes into a review without a sender who
+ * chooses: where the sender would pick, the least busy of those they could pick from are seated.
+ */
+export function seatRound(
+  of: typeof piece.$inferSelect,
+  state: State,
+  target: Target,
+  team: Team,
+  opening: { number: number; dueAt: number | null; now: number },
+): SeatedRound {
+  const review = state.review as Review;
+  const unpicked = review.seats.map((one) =>
+    "role" in one && one.pick === "sender" ? { ...one, pick: "least-busy" as const } : one,
+  );
+  const seated = takeSeats({ ...review, seats: unpicked }, asCandidates(team, target, opening.now), of.authorId, []);
+  if (!seated.ok) throw new Error(`a round without a choice was refused: ${seated.refusal.sentence}`);
+  const row = roundRow({
+    pieceId: of.id,
+    number: opening.number,
+    stateKey: state.key,
+    review,
+    versionId: of.currentVersionId,
+    senderId: null,
+    note: "",
+    dueAt: opening.dueAt,
+    now: opening.now,
+  });
+  return { row, seats: seatRows(row, seated.value) };
+}
+
+/** A round's seats with the statuses its rule gives them before anybody has spoken. */
+export function callStatuses({ row, seats }: SeatedRound): SeatedRound {
+  const outcome = outcomeOf({ row, seats, decisions: [] });
+  const open = outcome.kind === "open" ? outcome.openSeats : [];
+  return { row, seats: seats.map((one) => (open.includes(one.id) ? { ...one, status: "open" as const } : one)) };
+}
+
 /** Opens a round on the piece's present version: seats people by the core's rules and tells those whose turn it is. */
 export async function openRound(
   change: Change,
@@ -71,32 +116,18 @@ export async function openRound(
     .where(eq(round.pieceId, facts.piece.id))
     .orderBy(desc(round.number))
     .limit(1);
-  const row: typeof round.$inferSelect = {
-    id: newId(),
+  const row = roundRow({
     pieceId: facts.piece.id,
     number: (last?.number ?? 0) + 1,
     stateKey: facts.state.key,
-    rule: review.rule,
-    count: review.count ?? 1,
+    review,
     versionId: facts.version.id,
     senderId: opening.senderId,
     note: opening.note,
-    openedAt: change.now,
     dueAt,
-    closedAt: null,
-    outcome: null,
-  };
-  const seats = seated.value.map((place, position) => ({
-    id: newId(),
-    roundId: row.id,
-    pieceId: facts.piece.id,
-    position,
-    personId: place.personId,
-    forPersonId: place.forPersonId,
-    status: (place.voidReason ? "void" : "waiting") as SeatStatus,
-    voidReason: place.voidReason,
-    flag: place.flag,
-  }));
+    now: change.now,
+  });
+  const seats = seatRows(row, seated.value);
   await change.tx.insert(round).values(row);
   if (seats.length > 0) await change.tx.insert(seat).values(seats);
   const names = seats.map((one) => ({
@@ -118,6 +149,40 @@ export async function openRound(
   });
   await callOpenSeats(change, facts, { row, seats, decisions: [] }, opening.zone);
   return accept(null);
+}
+
+type RoundRow = typeof round.$inferSelect;
+
+function roundRow(
+  of: Pick<RoundRow, "pieceId" | "number" | "stateKey" | "versionId" | "senderId" | "note" | "dueAt"> & {
+    review: Review;
+    now: number;
+  },
+): RoundRow {
+  const { review, now, ...rest } = of;
+  return {
+    id: newId(),
+    ...rest,
+    rule: review.rule,
+    count: review.count ?? 1,
+    openedAt: now,
+    closedAt: null,
+    outcome: null,
+  };
+}
+
+function seatRows(of: RoundRow, seated: readonly Seating[]): SeatedRound["seats"] {
+  return seated.map((place, position) => ({
+    id: newId(),
+    roundId: of.id,
+    pieceId: of.pieceId,
+    position,
+    personId: place.personId,
+    forPersonId: place.forPersonId,
+    status: (place.voidReason ? "void" : "waiting") as SeatStatus,
+    voidReason: place.voidReason,
+    flag: place.flag,
+  }));
 }
 
 /** Brings the seats' statuses in line with the outcome and tells those whose turn has come. */

@@ -1,9 +1,15 @@
-import { eq } from "drizzle-orm";
+import { desc, eq } from "drizzle-orm";
+import type { Workflow } from "#core/workflow/document.ts";
+import { changeState } from "#core/workflow/edit.ts";
+import { STARTING_POINTS } from "#core/workflow/starting-points.ts";
+import { putWorkflowInUse } from "#demo/seed.ts";
 import { workflowSource } from "#demo/setting.ts";
-import { workflow, workflowRevision } from "#server/db/schema/index.ts";
-import { bindWorkflow, importWorkflow } from "#server/workflows/commands.ts";
-import { exportWorkflow, listBindings, listWorkflows } from "#server/workflows/queries.ts";
-import { accepted, begin, codeOf, look, makeWorld, type World } from "../support/world.ts";
+import { accessGrant, ledger, notice, workflow, workflowAdoption, workflowRevision } from "#server/db/schema/index.ts";
+import { cancelPlanned, carryOutAdoption, putInUse } from "#server/workflows/adopt.ts";
+import { bindWorkflow, deleteWorkflow, retireWorkflow, reviveWorkflow } from "#server/workflows/bindings.ts";
+import { discardCopy, IDLE, saveCopy, startCopy, takeOver } from "#server/workflows/copies.ts";
+import { exportWorkflow, listBindings, listWorkflows, openStudio } from "#server/workflows/queries.ts";
+import { accepted, begin, codeOf, DAY, look, MORNING, makeWorld, type World } from "../support/world.ts";
 
 let world: World;
 beforeAll(async () => {
@@ -11,7 +17,23 @@ beforeAll(async () => {
 });
 afterAll(() => world.close());
 
-const bring = (source: string, who = "ilda") => importWorkflow(world.act(who), source);
+const NOTHING = { states: {}, pieces: {} };
+const bring = (source: string, who = "ilda") => startCopy(world.act(who), { from: "file", source });
+const studio = async (key: string, who = "ilda", now = MORNING) =>
+  openStudio(world.db, await world.viewer(who, now), key);
+const documentOf = async (key: string) => (await exportWorkflow(world.db, key)) as Workflow;
+
+/** A workflow of a test's own, in use. */
+async function ready(name: string): Promise<string> {
+  const { key } = accepted(await startCopy(world.act("ilda"), { from: "ready", key: "second-pair-of-eyes", name }));
+  accepted(await putInUse(world.act("ilda"), { key, revision: 1, choices: NOTHING, acknowledged: [], at: null }));
+  return key;
+}
+
+async function idOf(key: string): Promise<string> {
+  const [row] = await world.db.select({ id: workflow.id }).from(workflow).where(eq(workflow.key, key));
+  return row?.id ?? "";
+}
 
 interface Loose {
   states: (Record<string, unknown> & { review: Record<string, unknown> })[];
@@ -28,7 +50,7 @@ const changed = (change: (states: Loose["states"], transitions: Loose["transitio
 const put = (into: object | undefined, what: object) => void Object.assign(into ?? {}, what);
 
 test.each([
-  ["no JSON", "{", "The file is not JSON"],
+  ["neither JSON nor SCXML", "{", "neither JSON nor SCXML"],
   ["another format", JSON.stringify({ format: "elenco.people/1" }), "format:"],
   [
     "an unknown key of a state",
@@ -36,72 +58,274 @@ test.each([
     "states[0].colour: this key is not known here",
   ],
   [
-    "an outcome that is no transition",
-    changed((states) => put(states[1]?.review, { approve: "nowhere" })),
-    'states[1].review.approve: there is no transition "nowhere"',
-  ],
-  [
-    "a person who is not here",
-    changed((states) => put(states[1]?.review, { seats: [{ person: "nobody" }] })),
-    'states[1].review.seats[0]: there is no person "nobody" here',
-  ],
-  [
-    "a role that is not here",
-    changed((_, transitions) => put(transitions[0], { by: ["role:king"] })),
-    'transitions[0].by[0]: there is no role "king" here',
-  ],
-  [
     "a length of work that is none",
     changed((states) => put(states[0], { take: "3 weeks" })),
     "states[0].take: expected a length",
   ],
   [
-    "two states with one key",
-    changed((states) => put(states[1], { key: "draft" })),
-    'the key "draft" stands here a second time',
+    "a key with strange characters",
+    changed((states) => put(states[0], { key: "Größe 1" })),
+    "states[0].key: expected a key",
+  ],
+  [
+    "a review that is none",
+    changed((states) => put(states[0], { kind: "review" })),
+    "states[0].review: a state of kind review needs",
+  ],
+  [
+    "ten thousand states",
+    changed((states) => {
+      for (let i = 0; i < 10_000; i++) states.push({ key: `s${i}`, name: "S", kind: "parked" } as never);
+    }),
+    "states: expected at most 5000 states",
   ],
   ["a file beyond a megabyte", " ".repeat(1_000_001), "larger than 1 MB"],
+  ["XML that is a bomb", '<!DOCTYPE a [<!ENTITY b "bb">]><scxml>&b;</scxml>', "document type declaration"],
 ])("%s is refused, with the place and what was expected", async (_, source, expected) => {
   const answer = await bring(source);
   expect(answer.ok ? [] : answer.refusal.missing?.join("\n")).toContain(expected);
 });
 
-test("importing the same again changes nothing; a change is the next revision, and pieces stay on theirs", async () => {
-  expect(accepted(await bring(workflowSource("bulletin-item")))).toMatchObject({ revision: 1, changed: false });
-  const { id } = await begin(world);
-  const document = JSON.parse(workflowSource("bulletin-item"));
-  document.states[0].name = "First words";
-  expect(accepted(await bring(JSON.stringify(document)))).toMatchObject({ revision: 2, changed: true });
-  const [revision] = await world.db
-    .select({ number: workflowRevision.number })
-    .from(workflowRevision)
-    .where(eq(workflowRevision.id, (await look(world, id)).piece.workflowRevisionId));
-  expect(revision?.number).toBe(1);
-  expect(await exportWorkflow(world.db, "bulletin-item")).toMatchObject({
-    states: expect.arrayContaining([expect.objectContaining({ name: "First words" })]),
-  });
+test("every ready-made beginning is sound for the people of the demo, and can be put in use", async () => {
+  for (const { key, name } of STARTING_POINTS) {
+    const begun = accepted(await startCopy(world.act("ilda"), { from: "ready", key, name: `Our ${name}` }));
+    const acknowledged = key === "typing-errors" ? ["A text can reach readers past every review: Draft, Live."] : [];
+    const waiting =
+      key === "signed-in-order"
+        ? ["Signatures goes in order and waits for Ilda Marenzi, for whom nobody stands in."]
+        : [];
+    const wanted = {
+      key: begun.key,
+      revision: 1,
+      choices: NOTHING,
+      acknowledged: [...acknowledged, ...waiting],
+      at: null,
+    };
+    expect(accepted(await putInUse(world.act("ilda"), wanted))).toMatchObject({ revision: 1 });
+  }
 });
 
 test("what is exported can be brought in again and is the same", async () => {
   for (const row of await listWorkflows(world.db, await world.viewer("ilda"))) {
-    expect(accepted(await bring(JSON.stringify(await exportWorkflow(world.db, row.key))))).toMatchObject({
-      changed: false,
-    });
+    accepted(await bring(JSON.stringify(row.document)));
+    expect((await studio(row.key))?.copy?.document).toEqual(row.document);
+    accepted(await discardCopy(world.act("ilda"), row.key));
   }
 });
 
-test("the nearest choice applies, is inherited below, and only a configurer makes it", async () => {
-  const [straight] = await world.db.select({ id: workflow.id }).from(workflow).where(eq(workflow.key, "straight-out"));
-  const winter = world.id("section winter");
-  const applies = async () => listBindings(await world.viewer("ilda")).find((one) => one.id === winter)?.applies;
-  expect(await applies()).toMatchObject({ from: "Routes" });
-  accepted(await bindWorkflow(world.act("ilda"), { sectionId: winter, workflowId: straight?.id ?? null }));
-  expect(await applies()).toEqual({ workflowId: straight?.id, from: "Winter" });
-  accepted(await bindWorkflow(world.act("ilda"), { sectionId: winter, workflowId: null }));
-  expect(await applies()).toMatchObject({ from: "Routes" });
-  expect(codeOf(await bindWorkflow(world.act("tobia"), { sectionId: winter, workflowId: null }))).toBe("not-granted");
-  expect(codeOf(await bring(workflowSource("hut-page"), "sefa"))).toBe("not-granted");
-  expect(codeOf(await bindWorkflow(world.act("ilda"), { sectionId: winter, workflowId: winter }))).toBe(
-    "unknown-workflow",
-  );
+describe("a working copy", () => {
+  test("begins with the first change, is kept, and a stale change is refused", async () => {
+    const key = await ready("Kept");
+    const document = await documentOf(key);
+    const named = { ...document, name: "Kept well" };
+    expect(accepted(await saveCopy(world.act("ilda"), { key, document: named, revision: 0 }))).toEqual({ revision: 1 });
+    expect(codeOf(await saveCopy(world.act("ilda"), { key, document, revision: 0 }))).toBe("stale");
+    expect(await studio(key)).toMatchObject({
+      name: "Kept",
+      copy: { revision: 1, mine: true, document: { name: "Kept well" } },
+    });
+    expect(codeOf(await saveCopy(world.act("ilda"), { key, document: { ...document, extra: 1 }, revision: 1 }))).toBe(
+      "malformed",
+    );
+  });
+
+  test("has one holder; another waits, takes it over and they are told, or finds it idle", async () => {
+    await world.db.insert(accessGrant).values({
+      id: world.id("sefa"),
+      personId: world.id("sefa"),
+      roleId: (await chiefRole()) ?? "",
+      scope: "publication",
+    });
+    const key = await ready("Held");
+    const document = await documentOf(key);
+    const change = { ...document, purpose: "Ilda's words" };
+    accepted(await saveCopy(world.act("ilda"), { key, document: change, revision: 0 }));
+    const refused = await saveCopy(world.act("sefa"), { key, document: change, revision: 1 });
+    expect(refused).toMatchObject({ refusal: { code: "held", who: ["Ilda Marenzi"] } });
+    accepted(await takeOver(world.act("sefa"), key));
+    expect(codeOf(await saveCopy(world.act("ilda"), { key, document, revision: 1 }))).toBe("held");
+    const told = await world.db
+      .select()
+      .from(notice)
+      .where(eq(notice.personId, world.id("ilda")))
+      .orderBy(desc(notice.seq))
+      .limit(1);
+    expect(told[0]?.headline).toContain("Sefa Okonro took over the working copy of “Held”");
+    expect((await studio(key))?.copy?.document.purpose).toBe("Ilda's words");
+    const later = world.act("ilda", MORNING + IDLE + 1);
+    accepted(await saveCopy(later, { key, document, revision: 1 }));
+    accepted(await discardCopy(later, key));
+    expect((await studio(key))?.copy).toBeNull();
+  });
+
+  test("of a workflow never in use takes the workflow with it when it is thrown away", async () => {
+    const { key } = accepted(await startCopy(world.act("ilda"), { from: "empty", name: "Nothing yet" }));
+    expect(accepted(await discardCopy(world.act("ilda"), key))).toEqual({ gone: true });
+    expect(await studio(key)).toBeNull();
+  });
+
+  test.each(["tobia", "kai"])("is not for %s to begin, change, put in use, bind or delete", async (who) => {
+    const act = world.act(who);
+    const answers = [
+      await startCopy(act, { from: "empty", name: "Mine" }),
+      await saveCopy(act, { key: "hut-page", document: {}, revision: 0 }),
+      await takeOver(act, "hut-page"),
+      await discardCopy(act, "hut-page"),
+      await putInUse(act, { key: "hut-page", revision: 1, choices: NOTHING, acknowledged: [], at: null }),
+      await cancelPlanned(act, "hut-page"),
+      await bindWorkflow(act, { scope: "section", scopeId: world.id("section winter"), workflowId: null }),
+      await retireWorkflow(act, "hut-page"),
+      await reviveWorkflow(act, "hut-page"),
+      await deleteWorkflow(act, "hut-page"),
+    ];
+    expect(answers.map(codeOf)).toEqual(answers.map(() => "not-granted"));
+  });
+});
+
+async function chiefRole(): Promise<string | undefined> {
+  const [grant] = await world.db
+    .select()
+    .from(accessGrant)
+    .where(eq(accessGrant.personId, world.id("ilda")));
+  return grant?.roleId;
+}
+
+describe("putting in use", () => {
+  test("is refused while there is an error, or a warning nobody acknowledged; what was acknowledged stays on record", async () => {
+    const key = await ready("Judged");
+    const document = await documentOf(key);
+    const stuck = {
+      ...document,
+      states: [...document.states, { ...(document.states[0] as never as object), key: "limbo", name: "Limbo" }],
+    };
+    accepted(await saveCopy(world.act("ilda"), { key, document: stuck, revision: 0 }));
+    const wanted = { key, choices: NOTHING, acknowledged: [], at: null };
+    expect(await putInUse(world.act("ilda"), { ...wanted, revision: 1 })).toMatchObject({
+      refusal: { code: "unsound", missing: [expect.stringContaining("Limbo"), expect.stringContaining("Limbo")] },
+    });
+    const past = {
+      ...document,
+      transitions: [
+        ...document.transitions,
+        { key: "rush", name: "Rush", from: ["draft"], to: "live", by: ["role:chief"] },
+      ],
+    };
+    accepted(await saveCopy(world.act("ilda"), { key, document: past, revision: 1 }));
+    const answer = await putInUse(world.act("ilda"), { ...wanted, revision: 2 });
+    expect(answer).toMatchObject({ refusal: { code: "unacknowledged" } });
+    const acknowledged = answer.ok ? [] : (answer.refusal.missing ?? []);
+    expect(codeOf(await putInUse(world.act("ilda"), { ...wanted, revision: 1, acknowledged }))).toBe("stale");
+    expect(accepted(await putInUse(world.act("ilda"), { ...wanted, revision: 2, acknowledged }))).toMatchObject({
+      revision: 2,
+    });
+    expect((await studio(key))?.inUse?.acknowledged).toEqual(acknowledged);
+    const [entry] = await world.db
+      .select()
+      .from(ledger)
+      .where(eq(ledger.action, "workflow.adopted"))
+      .orderBy(desc(ledger.seq))
+      .limit(1);
+    expect(entry?.after).toMatchObject({ key, revision: 2, acknowledged });
+  });
+
+  test("at a date it waits, can be taken back, and is held where the people have changed meanwhile", async () => {
+    const key = await ready("Dated");
+    const document = { ...(await documentOf(key)), name: "Dated, second form" };
+    const at = MORNING + DAY;
+    const plan = async (revision: number) => {
+      accepted(await putInUse(world.act("ilda"), { key, revision, choices: NOTHING, acknowledged: [], at }));
+      const [row] = await world.db.select().from(workflowAdoption).where(eq(workflowAdoption.status, "planned"));
+      return row?.id ?? "";
+    };
+    accepted(await saveCopy(world.act("ilda"), { key, document, revision: 0 }));
+    expect(
+      codeOf(await putInUse(world.act("ilda"), { key, revision: 1, choices: NOTHING, acknowledged: [], at: MORNING })),
+    ).toBe("past");
+    await plan(1);
+    expect((await studio(key))?.planned).toMatchObject({ at, held: null });
+    accepted(await cancelPlanned(world.act("ilda"), key));
+    expect(await studio(key)).toMatchObject({ planned: null, copy: { document: { name: "Dated, second form" } } });
+    const id = await plan(1);
+    expect(accepted(await carryOutAdoption(world.act(null), id))).toBe("gone");
+    expect(accepted(await carryOutAdoption(world.act(null, at), id))).toBe("done");
+    expect(accepted(await carryOutAdoption(world.act(null, at), id))).toBe("gone");
+    expect((await studio(key))?.inUse).toMatchObject({ revision: 2, document: { name: "Dated, second form" } });
+
+    const lead = changeState(await documentOf(key), "copy-edit", { editors: ["person:gus"] });
+    const seated = {
+      ...lead,
+      states: lead.states.map((one) =>
+        one.review ? { ...one, review: { ...one.review, seats: [{ person: "gus" }] } } : one,
+      ),
+    };
+    accepted(await saveCopy(world.act("ilda"), { key, document: seated, revision: 0 }));
+    const second = await plan(1);
+    const { person } = await import("#server/db/schema/index.ts");
+    await world.db.update(person).set({ active: false }).where(eq(person.key, "gus"));
+    expect(accepted(await carryOutAdoption(world.act(null, at), second))).toBe("held");
+    await world.db.update(person).set({ active: true }).where(eq(person.key, "gus"));
+    expect((await studio(key))?.planned?.held).toContain("Gus Ferrante no longer works here");
+    expect((await studio(key))?.inUse?.revision).toBe(2);
+  });
+});
+
+describe("where a workflow applies", () => {
+  const applies = async (name: string, now = MORNING) =>
+    (await listBindings(world.db, await world.viewer("ilda", now))).find((one) => one.name === name)?.applies;
+  const bind = (scope: "section" | "kind", scopeId: string, workflowId: string | null) =>
+    bindWorkflow(world.act("ilda"), { scope, scopeId, workflowId });
+
+  test("the nearest choice applies and is inherited below; a kind is nearer than its section", async () => {
+    const winter = world.id("section winter");
+    const straight = await idOf("straight-out");
+    expect(await applies("Winter")).toMatchObject({ from: "Routes" });
+    accepted(await bind("section", winter, straight));
+    expect(await applies("Winter")).toEqual({ workflow: "Straight out", from: "Routes / Winter" });
+    accepted(await bind("section", winter, null));
+    expect(await applies("Winter")).toMatchObject({ from: "Routes" });
+    accepted(await bind("kind", world.id("kind bulletin-item"), await idOf("hut-page")));
+    const { id } = await begin(world);
+    const [revision] = await world.db
+      .select()
+      .from(workflowRevision)
+      .where(eq(workflowRevision.id, (await look(world, id)).piece.workflowRevisionId));
+    expect(revision?.document.key).toBe("hut-page");
+    accepted(await bind("kind", world.id("kind bulletin-item"), null));
+    expect(codeOf(await bind("section", winter, winter))).toBe("unknown-workflow");
+    expect(codeOf(await bind("section", straight, straight))).toBe("unknown-section");
+  });
+
+  test("one that is not valid on the day is passed by, and says so", async () => {
+    const key = await putWorkflowInUse(
+      world.act("ilda"),
+      JSON.stringify({
+        ...JSON.parse(workflowSource("hut-page")),
+        key: "winter-only",
+        name: "Winter only",
+        effective: { from: "2026-12-01", until: "2027-02-28" },
+      }),
+    );
+    accepted(await bind("section", world.id("section winter"), await idOf(key)));
+    expect(await applies("Winter")).toMatchObject({ workflow: "Route guide", from: "Routes" });
+    expect(await applies("Winter", Date.parse("2026-12-01T00:30:00Z"))).toMatchObject({ workflow: "Winter only" });
+    const row = (await listBindings(world.db, await world.viewer("ilda"))).find((one) => one.name === "Winter");
+    expect(row?.notValid).toEqual(["Winter only from 2026-12-01 until 2027-02-28"]);
+  });
+
+  test("a workflow in use or holding pieces is retired, not deleted; one nobody used is deleted", async () => {
+    const key = await ready("Passing");
+    accepted(await bind("section", world.id("section bulletin"), await idOf(key)));
+    expect(await deleteWorkflow(world.act("ilda"), key)).toMatchObject({ refusal: { code: "in-use" } });
+    const { id } = await begin(world);
+    accepted(await retireWorkflow(world.act("ilda"), key));
+    expect(await applies("Bulletin")).toMatchObject({ workflow: "Straight out" });
+    expect(codeOf(await bind("section", world.id("section bulletin"), await idOf(key)))).toBe("retired");
+    expect(codeOf(await deleteWorkflow(world.act("ilda"), key))).toBe("in-use");
+    expect((await look(world, id)).piece.stateKey).toBe("draft");
+    accepted(await reviveWorkflow(world.act("ilda"), key));
+    expect(codeOf(await retireWorkflow(world.act("ilda"), "straight-out"))).toBe("in-use");
+    const unused = await ready("Unused");
+    accepted(await deleteWorkflow(world.act("ilda"), unused));
+    expect(await studio(unused)).toBeNull();
+  });
 });

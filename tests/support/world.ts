@@ -2,13 +2,13 @@ import { randomBytes } from "node:crypto";
 import { eq } from "drizzle-orm";
 import type { Result } from "#core/refusal.ts";
 import { emptyManuscript, type Manuscript } from "#core/text/manuscript.ts";
-import { seedDemo } from "#demo/seed.ts";
+import { putWorkflowInUse, seedDemo } from "#demo/seed.ts";
 import { connect, type Database, disconnect } from "#server/db/client.ts";
 import { createDatabase, migrateDatabase } from "#server/db/migrate.ts";
 import { kind, person, piece, section, version, workflow } from "#server/db/schema/index.ts";
 import { createPiece, savePiece, sendPiece } from "#server/pieces/commands.ts";
 import { loadViewer, type Viewer } from "#server/viewer.ts";
-import { bindWorkflow, importWorkflow } from "#server/workflows/commands.ts";
+import { bindWorkflow } from "#server/workflows/bindings.ts";
 import type { Act } from "#server/write.ts";
 
 export const HOUR = 3_600_000;
@@ -127,10 +127,14 @@ export async function bindReview(
       { key: "revise", name: "Revise", from: ["live"], to: "draft", by: ["author"] },
     ],
   };
-  const { key } = accepted(await importWorkflow(world.act("ilda"), JSON.stringify(document)));
+  const key = await putWorkflowInUse(world.act("ilda"), JSON.stringify(document));
   const [row] = await world.db.select({ id: workflow.id }).from(workflow).where(eq(workflow.key, key));
   accepted(
-    await bindWorkflow(world.act("ilda"), { sectionId: world.id("section bulletin"), workflowId: row?.id ?? null }),
+    await bindWorkflow(world.act("ilda"), {
+      scope: "section",
+      scopeId: world.id("section bulletin"),
+      workflowId: row?.id ?? null,
+    }),
   );
 }
 

@@ -1,13 +1,17 @@
 import { useEffect } from "react";
-import { useRevalidator } from "react-router";
+import { useLocation, useRevalidator } from "react-router";
 
 const SETTLE = 150;
 
-/** Asks again for what the page shows whenever something that concerns the person has happened. */
+/**
+ * Asks again for what the page shows whenever something that concerns the person has happened; on
+ * pages of workflows, which count all pieces, whenever anything has.
+ */
 export function useLive(): void {
   const { revalidate } = useRevalidator();
+  const lines = useLocation().pathname.startsWith("/workflows");
   useEffect(() => {
-    const source = new EventSource("/live");
+    const source = new EventSource(lines ? "/live?of=lines" : "/live");
     let timer: ReturnType<typeof setTimeout> | undefined;
     source.addEventListener("changed", () => {
       clearTimeout(timer);
@@ -17,5 +21,5 @@ export function useLive(): void {
       clearTimeout(timer);
       source.close();
     };
-  }, [revalidate]);
+  }, [revalidate, lines]);
 }

@@ -5,9 +5,10 @@ import { Strip } from "#app/views/line/strip.tsx";
 import { useClock, When } from "#app/views/time/clock.tsx";
 import type { PiecePageData, Step } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
+import type { PiecePage } from "./panel.tsx";
 
 /** Above the text: the piece's way, what can happen next, whose turn it is, and whether the text is safe. */
-export function Head({ page, draft }: { page: PiecePageData; draft: Draft }) {
+export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
   const { row, decision } = page;
   const to = `/pieces/${row.slug}`;
   return (
@@ -16,7 +17,18 @@ export function Head({ page, draft }: { page: PiecePageData; draft: Draft }) {
         <Link data-back to="/pieces" className="hover:text-blue">
           Pieces
         </Link>
-        / {row.section} / {row.kind} · {page.workflow}
+        / {row.section} / {row.kind} ·{" "}
+        {page.configure ? (
+          <Link
+            to={`${to}?do=line`}
+            title="Put it on another line"
+            className="underline underline-offset-3 hover:text-blue"
+          >
+            {page.workflow}
+          </Link>
+        ) : (
+          page.workflow
+        )}
       </p>
       <div className="grid items-start gap-x-8 gap-y-3 lg:grid-cols-[minmax(0,1fr)_auto]">
         <div className="max-w-160 overflow-x-auto">

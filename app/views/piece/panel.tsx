@@ -6,10 +6,14 @@ import { Message } from "#app/ui/message.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
 import type { PiecePageData, Step } from "#server/pieces/page.ts";
+import type { LineChoice } from "#server/workflows/one-piece.ts";
 import { Shared } from "./fields.tsx";
 
+/** The page of a piece, with what its forms need. */
+export type PiecePage = PiecePageData & { formKey: string; configure: boolean; lines: LineChoice[] };
+
 interface Props {
-  page: PiecePageData & { formKey: string };
+  page: PiecePage;
   /** Whether words are still on their way to the server. */
   saving: boolean;
   answer: FormAnswer | null | undefined;
@@ -20,6 +24,7 @@ export function Panel({ doing, ...rest }: Props & { doing: string }) {
   const step = rest.page.steps.find((one) => `step-${one.key}` === doing);
   if (step && !step.refusal) return <Sending step={step} {...rest} />;
   if (doing === "decide" && rest.page.decision) return <Deciding {...rest} />;
+  if (doing === "line" && rest.page.configure) return <OnAnotherLine {...rest} />;
   if (doing === "plan" && rest.page.schedulable) return <Planning {...rest} />;
   return null;
 }
@@ -222,5 +227,35 @@ function Planning({ page, answer }: Props) {
         </Framed>
       )}
     </>
+  );
+}
+
+/** Puts this one piece on another workflow, for who configures them. */
+function OnAnotherLine({ page, answer }: Props) {
+  const busy = useBusy();
+  const error = answer?.intent === "line" ? answer.fields.on : undefined;
+  return (
+    <Framed title="Put it on another line" intent="line" page={page} answer={answer}>
+      <input type="hidden" name="revision" value={page.row.revision} />
+      <p className="text-13 text-rail">
+        It travels on <b className="font-semibold text-ink">{page.workflow}</b>, now in {page.row.state}. The choice is
+        for this piece alone; open reviews close, and its author is told.
+      </p>
+      <SelectField label="It goes on at" name="on" error={error} defaultValue="">
+        <option value="">Choose</option>
+        {page.lines.map((line) => (
+          <optgroup key={line.key} label={line.name}>
+            {line.states.map((state) => (
+              <option key={state.key} value={`${line.key}/${state.key}`}>
+                {line.name}: {state.name}
+              </option>
+            ))}
+          </optgroup>
+        ))}
+      </SelectField>
+      <Button look="go" disabled={busy}>
+        {busy ? "Putting it there …" : "Put it there"}
+      </Button>
+    </Framed>
   );
 }

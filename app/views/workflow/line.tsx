@@ -1,251 +1,138 @@
-import { type State, stateOf, type Transition, type Workflow } from "#core/workflow/document.ts";
-import { restingPlace } from "#core/workflow/moves.ts";
+import { StopMark } from "#app/views/line/stop-mark.tsx";
+import type { State, Transition, Workflow } from "#core/workflow/document.ts";
+import { type Branch, fitting, layOut } from "#core/workflow/layout.ts";
+import type { Here } from "#server/workflows/queries.ts";
+import { Track, UNLIT } from "./track.tsx";
 
-const STEP = 132;
-const LEFT = 66;
-const ARC = 34;
-const SIDING = 44;
-
-interface Drawn {
-  state: State;
-  x: number;
-  y: number;
-}
-
-interface Arc {
-  transition: Transition;
-  from: number;
-  to: number;
-  level: number;
-}
+const NONE: ReadonlySet<string> = new Set();
 
 /**
- * A workflow drawn as a line from its document: the main line straight, returns as arcs above it,
- * what lies beside it on sidings below. Positions are computed, never placed.
+ * A workflow drawn as a line from its document, to be looked at: the main line straight, returns as
+ * arcs above it, what lies beside it on sidings below. Positions are computed, never placed.
  *
- * @param here how many pieces are in each state
+ * @param here how many pieces are at each stop
+ * @param width what there is across, in pixels
+ * @param differing keys of stops to be marked
  */
-export function WorkflowLine({ workflow, here }: { workflow: Workflow; here: Record<string, number> }) {
-  const arcs = layArcs(workflow);
-  const levels = Math.max(0, ...arcs.map((arc) => arc.level));
-  const rail = 24 + levels * ARC;
-  const main = workflow.mainLine.map(
-    (key, i): Drawn => ({ state: stateOf(workflow, key), x: LEFT + i * STEP, y: rail }),
-  );
-  const beside = workflow.states.filter((state) => !workflow.mainLine.includes(state.key));
-  const sidings = beside.map((state, i): Drawn => ({ state, x: LEFT + STEP, y: rail + 74 + i * SIDING }));
-  const width = LEFT * 2 + (main.length - 1) * STEP;
-  const height = rail + 56 + (sidings.length ? 18 + sidings.length * SIDING : 0);
+export function WorkflowLine({
+  workflow,
+  here,
+  width = 750,
+  differing = NONE,
+}: {
+  workflow: Workflow;
+  here: Record<string, Here>;
+  width?: number;
+  differing?: ReadonlySet<string>;
+}) {
+  const scale = fitting(workflow, { width, height: Number.POSITIVE_INFINITY });
+  const layout = layOut(workflow, width / scale);
   return (
     <svg
-      width={width}
-      height={height}
-      viewBox={`0 0 ${width} ${height}`}
+      width={layout.width * scale}
+      height={layout.height * scale}
+      viewBox={`0 0 ${layout.width} ${layout.height}`}
       role="img"
       aria-label={inWords(workflow)}
-      className="max-w-none"
+      className="narrow max-w-none"
     >
-      {main.slice(1).map((stop, i) => (
-        <line
-          key={stop.state.key}
-          x1={(main[i] as Drawn).x}
-          x2={stop.x}
-          y1={rail}
-          y2={rail}
-          stroke="var(--ink)"
-          strokeWidth={4}
-        />
-      ))}
-      {arcs.map((arc) => (
-        <Return key={`${arc.transition.key}-${arc.from}`} arc={arc} rail={rail} />
-      ))}
-      {sidings.map((stop) => (
-        <Siding key={stop.state.key} stop={stop} workflow={workflow} rail={rail} here={here[stop.state.key] ?? 0} />
-      ))}
-      {main.map((stop) => (
-        <g key={stop.state.key}>
-          <StopMark stop={stop} />
+      <Track layout={layout} lit={UNLIT} />
+      {layout.branches.map((branch) => {
+        const { x, y } = branchLabel(branch);
+        return (
+          <Words key={`${branch.step.key} ${branch.from.state.key}`} x={x} y={y + 4} size={12}>
+            {cut(branch.step.name, 24)}
+          </Words>
+        );
+      })}
+      {layout.rails.map(
+        ({ from, to, turnsAt, steps }) =>
+          turnsAt === null && (
+            <Words key={from.state.key} x={(from.x + to.x) / 2} y={from.y - 12} size={11}>
+              {steps[0] ? cut(steps[0].name, 17) : ""}
+            </Words>
+          ),
+      )}
+      {layout.stops.map(({ state, x, y, order }) => (
+        <g key={state.key} transform={`translate(${x} ${y})`}>
+          {differing.has(state.key) && <circle r={19} fill="var(--yellow)" />}
+          <StopMark state={state} />
           <text
-            x={stop.x}
-            y={rail + 32}
-            textAnchor="middle"
+            x={order === null ? 18 : 0}
+            y={order === null ? 4 : 32}
+            textAnchor={order === null ? "start" : "middle"}
             fontSize={13}
             fontWeight={640}
             fill="var(--ink)"
-            className="narrow"
           >
-            {cut(stop.state.name, 20)}
-            <title>{stop.state.name}</title>
+            {cut(state.name, 20)}
+            <title>{state.name}</title>
           </text>
-          <text x={stop.x} y={rail + 49} textAnchor="middle" fontSize={12} fill="var(--rail)" className="narrow">
-            {[stop.state.take && sayTake(stop.state.take), here[stop.state.key] && `${here[stop.state.key]} here`]
-              .filter(Boolean)
-              .join(" · ")}
+          <text
+            x={order === null ? 18 : 0}
+            y={order === null ? 20 : 49}
+            textAnchor={order === null ? "start" : "middle"}
+            fontSize={12}
+            fill="var(--rail)"
+          >
+            {stopNote(state, here[state.key])}
           </text>
         </g>
       ))}
-      {main.slice(1).map((stop, i) => {
-        const step = workflow.transitions.find(
-          (one) => one.from.includes((main[i] as Drawn).state.key) && one.to === stop.state.key,
-        );
-        return (
-          step && (
-            <text
-              key={step.key}
-              x={(stop.x + (main[i] as Drawn).x) / 2}
-              y={rail - 12}
-              textAnchor="middle"
-              fontSize={11}
-              fill="var(--rail)"
-              className="narrow"
-            >
-              {cut(step.name, 17)}
-              <title>{step.name}</title>
-            </text>
-          )
-        );
-      })}
     </svg>
   );
 }
 
-function StopMark({ stop: { state, x, y } }: { stop: Drawn }) {
-  const ink = "var(--ink)";
-  const ground = "var(--enamel)";
-  if (state.bypass) {
-    return (
-      <>
-        <line x1={x - 12} x2={x + 12} y1={y} y2={y} stroke={ground} strokeWidth={8} />
-        <line x1={x - 5} x2={x + 5} y1={y} y2={y} stroke={ink} strokeWidth={4} />
-      </>
-    );
-  }
-  switch (state.kind) {
-    case "review":
-      return (
-        <>
-          <circle cx={x} cy={y} r={12} fill={ground} stroke={ink} strokeWidth={2.5} />
-          <circle cx={x} cy={y} r={7} fill={ground} stroke={ink} strokeWidth={2} />
-        </>
-      );
-    case "ready":
-      return <circle cx={x} cy={y} r={10} fill={ink} />;
-    case "live":
-      return <rect x={x - 10} y={y - 10} width={20} height={20} fill={ink} />;
-    case "closed":
-      return <rect x={x - 2.5} y={y - 11} width={5} height={22} fill={ink} />;
-    case "parked":
-      return <circle cx={x} cy={y} r={8} fill={ground} stroke={ink} strokeWidth={2.5} />;
-    default:
-      return <circle cx={x} cy={y} r={11} fill={ground} stroke={ink} strokeWidth={3.5} />;
-  }
-}
-
-/** A way back: up from the stop it leaves, along its level, down to the one it leads to. */
-function Return({ arc, rail }: { arc: Arc; rail: number }) {
-  const from = LEFT + arc.from * STEP - 5;
-  const to = LEFT + arc.to * STEP + 5;
-  const top = rail - arc.level * ARC;
+function Words({ x, y, size, children }: { x: number; y: number; size: number; children: string }) {
   return (
-    <g fill="none" stroke="var(--track)" strokeWidth={2}>
-      <path d={`M${from} ${rail - 14} V${top + 8} q0 -8 -8 -8 H${to + 8} q-8 0 -8 8 V${rail - 16}`} />
-      <path d={`M${to - 5} ${rail - 22} l5 7 l5 -7`} stroke="var(--rail)" />
-      <text
-        x={(from + to) / 2}
-        y={top + 4}
-        textAnchor="middle"
-        fontSize={12}
-        fill="var(--rail)"
-        stroke="var(--enamel)"
-        strokeWidth={6}
-        paintOrder="stroke"
-        className="narrow"
-      >
-        {cut(arc.transition.name, 24)}
-        <title>{arc.transition.name}</title>
-      </text>
-    </g>
+    <text
+      x={x}
+      y={y}
+      textAnchor="middle"
+      fontSize={size}
+      fill="var(--rail)"
+      stroke="var(--enamel)"
+      strokeWidth={5}
+      paintOrder="stroke"
+    >
+      {children}
+    </text>
   );
 }
 
-function Siding({ stop, workflow, rail, here }: { stop: Drawn; workflow: Workflow; rail: number; here: number }) {
-  const [into] = workflow.transitions.filter((step) => step.to === stop.state.key);
-  const sources = workflow.transitions.filter((step) => step.to === stop.state.key).flatMap((step) => step.from);
-  const origin = sources.map((key) => workflow.mainLine.indexOf(key)).find((place) => place >= 0) ?? 0;
-  const x = LEFT + origin * STEP + STEP / 2 - 26;
-  const end = LEFT + origin * STEP + STEP + 30;
-  return (
-    <>
-      <path
-        d={`M${x} ${rail} q20 0 20 20 V${stop.y - 10} q0 10 10 10 H${end - 10}`}
-        fill="none"
-        stroke="var(--track)"
-        strokeWidth={2}
-      />
-      <text
-        x={x + 28}
-        y={stop.y - 6}
-        fontSize={12}
-        fill="var(--rail)"
-        className="narrow"
-        stroke="var(--enamel)"
-        strokeWidth={5}
-        paintOrder="stroke"
-      >
-        {into && cut(into.name, 15)}
-      </text>
-      <StopMark stop={{ ...stop, x: end }} />
-      <text
-        x={end + 18}
-        y={stop.y + 4}
-        fontSize={13}
-        fontWeight={640}
-        fill="var(--ink)"
-        className="narrow"
-        stroke="var(--enamel)"
-        strokeWidth={5}
-        paintOrder="stroke"
-      >
-        {stop.state.name}
-        <tspan fontWeight={400} fill="var(--rail)">
-          {here ? `  ${here} here` : ""}
-        </tspan>
-      </text>
-    </>
-  );
+/** Where the name of a step off the line stands. */
+export function branchLabel({ from, to, level, step }: Branch): { x: number; y: number; words: string } {
+  if (level === null) return { x: from.x - 18, y: from.y - 34, words: `${step.name} → ${to.state.name}` };
+  return { x: (from.x + to.x) / 2, y: from.y - level * 34, words: step.name };
 }
 
-/** Ways back along the main line, each on the lowest level on which it meets no other. */
-function layArcs(workflow: Workflow): Arc[] {
-  const place = (key: string) => workflow.mainLine.indexOf(key);
-  const backs = workflow.transitions
-    .flatMap((transition) =>
-      transition.from.map((from) => ({ transition, from: place(from), to: place(transition.to), level: 0 })),
-    )
-    .filter((arc) => arc.to >= 0 && arc.from > arc.to)
-    .sort((a, b) => a.from - a.to - (b.from - b.to));
-  for (const [i, arc] of backs.entries()) {
-    const met = backs.slice(0, i).filter((other) => other.to < arc.from && arc.to < other.from);
-    arc.level = 1;
-    while (met.some((other) => other.level === arc.level)) arc.level += 1;
-  }
-  return backs;
+/** What stands below a stop's name: the time allowed, and what is there now. */
+export function stopNote(state: State, here: Here | undefined): string {
+  const late = here?.late ? `, ${here.late} late` : "";
+  const count = here?.count ? `${here.count} here${late}` : "";
+  const take = state.bypass ? "switched off" : state.take ? state.take.replace(/(?<=\d)(?=\D)/, " ") : "";
+  return [take, count].filter(Boolean).join(" · ");
 }
 
-function inWords(workflow: Workflow): string {
-  const way = workflow.mainLine
-    .map((key) => stateOf(workflow, key))
-    .map((state) => (restingPlace(workflow, state.key).state === state ? state.name : `${state.name} (switched off)`));
-  return `${workflow.name}: ${way.join(", then ")}.`;
-}
-
-const UNITS: Record<string, string> = { wd: "working days", wh: "working hours", d: "days", h: "hours" };
-
-/** A length of work in words: `3 working days`. */
-function sayTake(take: string): string {
+/** A length of work in words: `3wd` is `3 working days`. */
+export function sayTake(take: string): string {
   const amount = Number.parseFloat(take);
-  const unit = UNITS[take.replace(/[\d.]/g, "")] as string;
-  return `${amount} ${amount === 1 ? unit.slice(0, -1) : unit}`;
+  const unit = { wd: "working day", wh: "working hour", d: "day", h: "hour" }[take.replace(/[\d.]/g, "")] ?? "";
+  return `${amount} ${unit}${amount === 1 ? "" : "s"}`;
 }
 
-const cut = (text: string, most: number) => (text.length > most ? `${text.slice(0, most - 1)}…` : text);
+/** The line for who does not see it. */
+export function inWords(workflow: Workflow): string {
+  const name = (key: string) => workflow.states.find((state) => state.key === key)?.name ?? key;
+  const off = (key: string) => (workflow.states.find((state) => state.key === key)?.bypass ? ", switched off" : "");
+  const line = workflow.mainLine.map((key) => `${name(key)}${off(key)}`).join(", then ");
+  const beside = workflow.states.filter((state) => !workflow.mainLine.includes(state.key)).map((state) => state.name);
+  return `${workflow.name}: ${line}.${beside.length > 0 ? ` Beside the line: ${beside.join(", ")}.` : ""}`;
+}
+
+/** Shortens a name for a drawing; the whole one stands beside it as its title. */
+export const cut = (name: string, length: number) => (name.length > length ? `${name.slice(0, length - 1)}…` : name);
+
+/** A step in a sentence: its name and where it leads. */
+export const sayStep = (step: Transition, states: readonly State[]) =>
+  `${step.name}, to ${states.find((state) => state.key === step.to)?.name ?? step.to}`;

@@ -1,7 +1,8 @@
-import { type AnyMySqlColumn, bigint, int, mysqlTable, unique, varchar } from "drizzle-orm/mysql-core";
+import { type AnyMySqlColumn, bigint, date, index, int, mysqlTable, unique, varchar } from "drizzle-orm/mysql-core";
 import type { Field } from "#core/text/fields.ts";
 import type { Calendar } from "#core/time/calendar.ts";
 import type { Workflow } from "#core/workflow/document.ts";
+import type { Fate } from "#core/workflow/migrate.ts";
 import { instant, json, token, uuid } from "./columns.ts";
 import { person } from "./people.ts";
 
@@ -10,7 +11,6 @@ export const publication = mysqlTable("publication", {
   id: uuid("id").primaryKey(),
   name: varchar("name", { length: 120 }).notNull(),
   calendar: json("calendar").$type<Calendar>().notNull(),
-  workflowId: uuid("workflow_id").references((): AnyMySqlColumn => workflow.id),
 });
 
 /** How far the demo's clock runs ahead of the machine's; no row where the clock is the machine's. */
@@ -25,8 +25,6 @@ export const section = mysqlTable("section", {
   name: varchar("name", { length: 80 }).notNull(),
   parentId: uuid("parent_id").references((): AnyMySqlColumn => section.id),
   position: int("position").notNull().default(0),
-  /** Null inherits from the section above, and at the top from the publication. */
-  workflowId: uuid("workflow_id").references((): AnyMySqlColumn => workflow.id),
   revision: int("revision").notNull().default(1),
 });
 
@@ -41,7 +39,13 @@ export const workflow = mysqlTable("workflow", {
   id: uuid("id").primaryKey(),
   key: token("key", { length: 60 }).notNull().unique(),
   name: varchar("name", { length: 80 }).notNull(),
+  /** Null until a first revision is put in use. */
   currentRevisionId: uuid("current_revision_id").references((): AnyMySqlColumn => workflowRevision.id),
+  /** Local dates, inclusive, from the revision in use: outside them no new piece begins on it. */
+  validFrom: date("valid_from", { mode: "string" }),
+  validUntil: date("valid_until", { mode: "string" }),
+  /** Retired: pieces finish on it, none begins. */
+  retiredAt: instant("retired_at"),
   revision: int("revision").notNull().default(1),
 });
 
@@ -55,8 +59,76 @@ export const workflowRevision = mysqlTable(
       .references(() => workflow.id),
     number: int("number").notNull(),
     document: json("document").$type<Workflow>().notNull(),
+    /** The warnings it was put in use with, as sentences, acknowledged by `created_by`. */
+    acknowledged: json("acknowledged").$type<string[]>().notNull(),
     createdAt: instant("created_at").notNull(),
     createdBy: uuid("created_by").references(() => person.id),
   },
   (table) => [unique("workflow_revision_number").on(table.workflowId, table.number)],
+);
+
+/** A workflow as it is being changed: one for each, held by one person at a time. */
+export const workflowCopy = mysqlTable("workflow_copy", {
+  workflowId: uuid("workflow_id")
+    .primaryKey()
+    .references(() => workflow.id),
+  document: json("document").$type<Workflow>().notNull(),
+  holderId: uuid("holder_id")
+    .notNull()
+    .references(() => person.id),
+  touchedAt: instant("touched_at").notNull(),
+  revision: int("revision").notNull().default(1),
+});
+
+export type BindingScope = "publication" | "section" | "kind" | "piece";
+
+/** Where a workflow applies; `scope_id` names the publication, section, kind or piece. */
+export const workflowBinding = mysqlTable(
+  "workflow_binding",
+  {
+    id: uuid("id").primaryKey(),
+    scope: token("scope", { length: 20 }).$type<BindingScope>().notNull(),
+    scopeId: uuid("scope_id").notNull(),
+    workflowId: uuid("workflow_id")
+      .notNull()
+      .references(() => workflow.id),
+  },
+  (table) => [
+    unique("workflow_binding_scope").on(table.scope, table.scopeId),
+    index("workflow_binding_workflow").on(table.workflowId),
+  ],
+);
+
+/** What is chosen for the pieces in flight when a workflow changes: by `revision id:state key`, and by piece id. */
+export interface Choices {
+  states: Record<string, Fate>;
+  pieces: Record<string, Fate>;
+}
+
+export type AdoptionStatus = "planned" | "held" | "done" | "cancelled";
+
+/** A change of a workflow that is to be put in use at a date. */
+export const workflowAdoption = mysqlTable(
+  "workflow_adoption",
+  {
+    id: uuid("id").primaryKey(),
+    workflowId: uuid("workflow_id")
+      .notNull()
+      .references(() => workflow.id),
+    document: json("document").$type<Workflow>().notNull(),
+    choices: json("choices").$type<Choices>().notNull(),
+    acknowledged: json("acknowledged").$type<string[]>().notNull(),
+    at: instant("at").notNull(),
+    status: token("status", { length: 10 }).$type<AdoptionStatus>().notNull(),
+    reason: varchar("reason", { length: 600 }),
+    plannedBy: uuid("planned_by")
+      .notNull()
+      .references(() => person.id),
+    leaseOwner: token("lease_owner", { length: 40 }),
+    leaseUntil: instant("lease_until"),
+  },
+  (table) => [
+    index("workflow_adoption_due").on(table.status, table.at),
+    index("workflow_adoption_workflow").on(table.workflowId, table.status),
+  ],
 );

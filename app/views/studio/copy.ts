@@ -1,0 +1,197 @@
+import canonicalize from "canonicalize";
+import { useCallback, useEffect, useReducer, useRef, useState } from "react";
+import type { Refusal } from "#core/refusal.ts";
+import type { Workflow } from "#core/workflow/document.ts";
+
+const PAUSE = 400;
+const AGAIN = 5_000;
+/** Changes of one setting that follow each other this fast are undone together. Milliseconds. */
+const TOGETHER = 1_200;
+const KEPT_STEPS = 60;
+
+/** What is true of the working copy in the window. */
+export type CopyState =
+  | { kind: "saved"; at: number | null }
+  | { kind: "waiting" | "saving" }
+  | { kind: "kept"; reason: string }
+  | { kind: "refused"; refusal: Refusal };
+
+interface History {
+  past: Workflow[];
+  present: Workflow;
+  future: Workflow[];
+  /** Which setting was changed last, and when, so that a word typed is one step. */
+  last: { setting: string; at: number } | null;
+}
+
+type Step =
+  | { kind: "change"; make(workflow: Workflow): Workflow; setting: string | null; at: number }
+  | { kind: "undo" }
+  | { kind: "redo" }
+  | { kind: "replace"; history: History };
+
+function follow(history: History, step: Step): History {
+  const { past, present, future, last } = history;
+  if (step.kind === "replace") return step.history;
+  if (step.kind === "undo") {
+    const before = past.at(-1);
+    return before ? { past: past.slice(0, -1), present: before, future: [present, ...future], last: null } : history;
+  }
+  if (step.kind === "redo") {
+    const [next, ...rest] = future;
+    return next ? { past: [...past, present], present: next, future: rest, last: null } : history;
+  }
+  const next = step.make(present);
+  if (next === present) return history;
+  const together = last !== null && last.setting === step.setting && step.at - last.at < TOGETHER;
+  return {
+    past: together ? past : [...past, present].slice(-KEPT_STEPS),
+    present: next,
+    future: [],
+    last: step.setting === null ? null : { setting: step.setting, at: step.at },
+  };
+}
+
+export interface Copy {
+  workflow: Workflow;
+  state: CopyState;
+  /** The working copy's revision as the server confirmed it; 0 while there is none. */
+  revision: number;
+  canUndo: boolean;
+  canRedo: boolean;
+  /** @param setting names what is typed into, so that a word is one step to undo; null for a step of its own */
+  change(make: (workflow: Workflow) => Workflow, setting?: string | null): void;
+  undo(): void;
+  redo(): void;
+  /** Takes what the server has in place of one's own. */
+  takeTheirs(): void;
+  /** Forgets the steps kept in the browser: the copy is about to be thrown away. */
+  forget(): void;
+}
+
+/**
+ * A workflow that is being changed: every change can be undone, and is saved a moment later to the
+ * working copy. The steps to undo outlive a reload of the page; a stale change is refused and stays.
+ *
+ * @param name under which the steps are kept: the workflow's key with the revision in use
+ */
+export function useCopy(
+  name: string,
+  key: string,
+  server: { workflow: Workflow; revision: number },
+  locked: boolean,
+): Copy {
+  const storageKey = `elenco:studio:${name}`;
+  const [history, dispatch] = useReducer(follow, null, () => bare(server.workflow));
+  const [revision, setRevision] = useState(server.revision);
+  const [state, setState] = useState<CopyState>({ kind: "saved", at: null });
+  const latest = useRef({ present: history.present, saved: server.workflow, revision: server.revision });
+  const sending = useRef<Promise<void> | null>(null);
+  latest.current.present = history.present;
+
+  const send = useCallback(async () => {
+    const sent = latest.current.present;
+    if (sent === latest.current.saved) return;
+    setState({ kind: "saving" });
+    try {
+      const response = await fetch(`/workflows/${key}/save`, {
+        method: "POST",
+        headers: { "Content-Type": "application/json" },
+        body: JSON.stringify({ document: sent, revision: latest.current.revision }),
+      });
+      const answer = (await response.json()) as { refusal: Refusal | null; saved?: { revision: number; at: number } };
+      if (answer.saved) {
+        latest.current.revision = answer.saved.revision;
+        latest.current.saved = sent;
+        setRevision(answer.saved.revision);
+        setState(latest.current.present === sent ? { kind: "saved", at: answer.saved.at } : { kind: "waiting" });
+      } else if (answer.refusal?.code === "away") setState({ kind: "kept", reason: "the database does not answer" });
+      else if (answer.refusal) setState({ kind: "refused", refusal: answer.refusal });
+    } catch {
+      setState({ kind: "kept", reason: "no connection" });
+    }
+  }, [key]);
+
+  const save = useCallback(async () => {
+    while (sending.current) await sending.current;
+    sending.current = send();
+    await sending.current;
+    sending.current = null;
+  }, [send]);
+
+  const step = (one: Step) => {
+    if (locked) return;
+    dispatch(one);
+    setState((was) => (was.kind === "refused" ? was : { kind: "waiting" }));
+  };
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: the timer begins anew with every change
+  useEffect(() => {
+    if (state.kind !== "waiting" && state.kind !== "kept") return;
+    const timer = setTimeout(save, state.kind === "kept" ? AGAIN : PAUSE);
+    return () => clearTimeout(timer);
+  }, [state, history.present, save]);
+
+  useEffect(() => {
+    if (history.past.length + history.future.length === 0) return;
+    keepSteps(storageKey, { revision: latest.current.revision, ...history });
+  }, [history, storageKey]);
+
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the page opens
+  useEffect(() => {
+    const kept = keptSteps(storageKey);
+    if (!kept || locked) return;
+    const same = canonicalize(kept.present) === canonicalize(server.workflow);
+    if (!same && kept.revision !== server.revision) return;
+    dispatch({ kind: "replace", history: { ...kept, last: null } });
+    if (!same) setState({ kind: "waiting" });
+    else latest.current.saved = kept.present;
+  }, []);
+
+  // What somebody else changed comes in while nothing of one's own waits.
+  useEffect(() => {
+    const own = latest.current;
+    if (own.present !== own.saved || server.revision <= own.revision) return;
+    Object.assign(own, { revision: server.revision, saved: server.workflow });
+    setRevision(server.revision);
+    dispatch({ kind: "replace", history: bare(server.workflow) });
+  }, [server.revision, server.workflow]);
+
+  return {
+    workflow: history.present,
+    state,
+    revision,
+    canUndo: !locked && history.past.length > 0,
+    canRedo: !locked && history.future.length > 0,
+    change: (make, setting = null) => step({ kind: "change", make, setting, at: performance.now() }),
+    undo: () => step({ kind: "undo" }),
+    redo: () => step({ kind: "redo" }),
+    takeTheirs: () => {
+      Object.assign(latest.current, { revision: server.revision, saved: server.workflow });
+      sessionStorage.removeItem(storageKey);
+      setRevision(server.revision);
+      dispatch({ kind: "replace", history: bare(server.workflow) });
+      setState({ kind: "saved", at: null });
+    },
+    forget: () => {
+      latest.current.saved = latest.current.present;
+      sessionStorage.removeItem(storageKey);
+    },
+  };
+}
+
+const bare = (present: Workflow): History => ({ past: [], present, future: [], last: null });
+
+/** Steps are a comfort: where the browser has no room for them, only undoing across a reload is lost. */
+function keepSteps(storageKey: string, kept: History & { revision: number }): void {
+  try {
+    sessionStorage.setItem(storageKey, JSON.stringify(kept));
+  } catch {
+    sessionStorage.removeItem(storageKey);
+  }
+}
+
+function keptSteps(storageKey: string): (History & { revision: number }) | null {
+  const stored = sessionStorage.getItem(storageKey);
+  return stored ? JSON.parse(stored) : null;
+}

@@ -1,0 +1,89 @@
+import type { Principal } from "#core/workflow/document.ts";
+import type { People } from "#core/workflow/people.ts";
+
+/** A principal in words, as the studio lists it. */
+export function sayWho(principal: Principal, { roles, people }: People): string {
+  const name = principal.slice(principal.indexOf(":") + 1);
+  if (principal.startsWith("role:")) return roles.find((role) => role.key === name)?.name ?? `${name} (gone)`;
+  if (principal.startsWith("person:")) {
+    const person = people.find((one) => one.key === name);
+    return person ? `${person.name}${person.active ? "" : " (left)"}` : `${name} (gone)`;
+  }
+  return { author: "the author", assignee: "whoever has it", anyone: "anyone" }[principal] ?? principal;
+}
+
+/** A list of people and roles, each taken out by its button, more put in by the choice at its end. */
+export function Principals({
+  label,
+  value,
+  people,
+  generic = ["author", "assignee", "anyone"],
+  locked,
+  onChange,
+}: {
+  label: string;
+  value: readonly Principal[];
+  people: People;
+  generic?: readonly Principal[];
+  locked: boolean;
+  onChange(next: Principal[]): void;
+}) {
+  const free = (principal: Principal) => !value.includes(principal);
+  return (
+    <fieldset className="py-1.5" disabled={locked}>
+      <legend className="float-left mr-2 text-13 text-rail">{label}</legend>
+      <span className="flex flex-wrap items-center justify-end gap-x-2 gap-y-1">
+        {value.length === 0 && <span className="text-13">nobody</span>}
+        {value.map((principal) => (
+          <button
+            key={principal}
+            type="button"
+            title={`Take ${sayWho(principal, people)} out`}
+            aria-label={`Take ${sayWho(principal, people)} out of ${label}`}
+            className="group rounded px-1 text-13 font-semibold hover:bg-platform"
+            onClick={() => onChange(value.filter((one) => one !== principal))}
+          >
+            {sayWho(principal, people)}
+            <span aria-hidden="true" className="pl-1 font-normal text-rail group-hover:text-ink">
+              ×
+            </span>
+          </button>
+        ))}
+        <select
+          aria-label={`Add to ${label}`}
+          value=""
+          className="h-6 w-16 rounded border border-track bg-paper px-1 text-12"
+          onChange={(event) => onChange([...value, event.target.value])}
+        >
+          <option value="">add …</option>
+          {generic.filter(free).map((principal) => (
+            <option key={principal} value={principal}>
+              {sayWho(principal, people)}
+            </option>
+          ))}
+          <optgroup label="Roles">
+            {people.roles
+              .map((role) => `role:${role.key}`)
+              .filter(free)
+              .map((principal) => (
+                <option key={principal} value={principal}>
+                  {sayWho(principal, people)}
+                </option>
+              ))}
+          </optgroup>
+          <optgroup label="People">
+            {people.people
+              .filter((person) => person.active)
+              .map((person) => `person:${person.key}`)
+              .filter(free)
+              .map((principal) => (
+                <option key={principal} value={principal}>
+                  {sayWho(principal, people)}
+                </option>
+              ))}
+          </optgroup>
+        </select>
+      </span>
+    </fieldset>
+  );
+}

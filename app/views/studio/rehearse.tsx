@@ -1,0 +1,443 @@
+import { useId, useState } from "react";
+import { Button } from "#app/ui/button.tsx";
+import { TextArea } from "#app/ui/field.tsx";
+import { Message } from "#app/ui/message.tsx";
+import { StopMark } from "#app/views/line/stop-mark.tsx";
+import { When } from "#app/views/time/clock.tsx";
+import { cut, inWords } from "#app/views/workflow/line.tsx";
+import { Track } from "#app/views/workflow/track.tsx";
+import type { Refusal } from "#core/refusal.ts";
+import type { Verdict } from "#core/review/round.ts";
+import { fromLocalInput, toLocalInput } from "#core/time/local.ts";
+import type { Finding } from "#core/workflow/check.ts";
+import { list } from "#core/workflow/check.ts";
+import { stateOf } from "#core/workflow/document.ts";
+import { fitting, layOut } from "#core/workflow/layout.ts";
+import type { Move } from "#core/workflow/moves.ts";
+import {
+  authors,
+  begin,
+  choices,
+  decide,
+  later,
+  offers,
+  openSeats,
+  personName,
+  type Rehearsal,
+  type Stage,
+  sayWho,
+  seatOf,
+  take,
+  tick,
+} from "#core/workflow/rehearse.ts";
+
+/** Walks an imaginary piece along the line as different people. Nothing of it is written anywhere. */
+export function Rehearse({ stage, now, findings }: { stage: Stage; now: number; findings: Finding[] | null }) {
+  const possible = authors(stage);
+  const [steps, setSteps] = useState<Rehearsal[]>([]);
+  const [author, setAuthor] = useState(possible[0] ?? "");
+  const [actor, setActor] = useState("");
+  const [refusal, setRefusal] = useState<Refusal | null>(null);
+  const walkable = findings?.every((finding) => !BROKEN.includes(finding.code)) ?? false;
+  if (!walkable)
+    return (
+      <p className="px-4 py-5 md:px-6">
+        {findings ? "It names something that is not there, or goes round in itself. Mend that first." : "Checking …"}
+      </p>
+    );
+  if (possible.length === 0)
+    return (
+      <p className="px-4 py-5 md:px-6">Nobody who works here may begin a piece, so there is nobody to rehearse with.</p>
+    );
+  const present = steps.at(-1) ?? begin(stage, author, now);
+  const passed = steps.length > 0 ? steps : [present];
+  const acting = actor || author;
+  const go = (next: { ok: true; value: Rehearsal } | { ok: false; refusal: Refusal }) => {
+    setRefusal(next.ok ? null : next.refusal);
+    if (next.ok) setSteps([...passed, next.value]);
+    return next.ok;
+  };
+  const restart = (by: string) => {
+    setAuthor(by);
+    setActor("");
+    setSteps([]);
+    setRefusal(null);
+  };
+  return (
+    <div className="grid flex-1 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_356px]">
+      <div className="min-w-0 px-4 py-4 md:px-6">
+        <div className="flex flex-wrap items-center gap-3 text-13">
+          <label className="flex items-center gap-2">
+            An imaginary piece by
+            <select
+              value={author}
+              className="h-7 rounded border border-track bg-paper px-1.5 font-semibold"
+              onChange={(event) => restart(event.target.value)}
+            >
+              {possible.map((key) => (
+                <option key={key} value={key}>
+                  {personName(stage, key)}
+                </option>
+              ))}
+            </select>
+          </label>
+          <Button type="button" onClick={() => restart(author)}>
+            Begin again
+          </Button>
+          <span className="text-rail">Its fields are complete and its comments settled. Nothing of this is kept.</span>
+        </div>
+        <Way stage={stage} rehearsal={present} />
+        <Passage
+          stage={stage}
+          steps={passed}
+          onBranch={(at) => {
+            setSteps(passed.slice(0, at + 1));
+            setRefusal(null);
+          }}
+        />
+      </div>
+      <aside aria-label="Acting" className="border-rule bg-paper px-4 py-4 lg:border-l">
+        <Where
+          stage={stage}
+          rehearsal={present}
+          onLater={(at) => setSteps([...passed.slice(0, -1), later(present, at)])}
+        />
+        <label className="mt-4 block text-13 font-semibold">
+          Act as
+          <select
+            value={acting}
+            className="mt-1 h-8 w-full rounded border border-track bg-paper px-2 text-15 font-normal"
+            onChange={(event) => {
+              setActor(event.target.value);
+              setRefusal(null);
+            }}
+          >
+            {stage.people.people
+              .filter((one) => one.active)
+              .map((one) => (
+                <option key={one.key} value={one.key}>
+                  {one.name}
+                  {one.key === present.author ? ", the author" : ""}
+                </option>
+              ))}
+          </select>
+        </label>
+        {refusal && (
+          <div className="mt-3">
+            <Message more={sayWho(stage, refusal).length > 0 ? [`Open to: ${list(sayWho(stage, refusal))}.`] : []}>
+              {refusal.sentence}
+            </Message>
+          </div>
+        )}
+        <Actions
+          key={`${acting} ${passed.length}`}
+          stage={stage}
+          rehearsal={present}
+          person={acting}
+          go={go}
+          onTick={() => setSteps([...passed.slice(0, -1), tick(present)])}
+        />
+      </aside>
+    </div>
+  );
+}
+
+/** What keeps an imaginary piece from walking at all. */
+const BROKEN: Finding["code"][] = ["unknown-reference", "duplicate-key", "bypass-loop"];
+
+/** The line with the imaginary piece on it. */
+function Way({ stage: { workflow }, rehearsal }: { stage: Stage; rehearsal: Rehearsal }) {
+  const scale = fitting(workflow, { width: 720, height: Number.POSITIVE_INFINITY });
+  const layout = layOut(workflow, 720 / scale);
+  const been = new Set(rehearsal.passage.map((one) => one.state));
+  return (
+    <section
+      aria-label={`${inWords(workflow)} Now in ${stateOf(workflow, rehearsal.state).name}.`}
+      // biome-ignore lint/a11y/noNoninteractiveTabindex: a drawing wider than its place must scroll by keyboard too
+      tabIndex={0}
+      className="mt-2 overflow-x-auto"
+    >
+      <svg
+        width={layout.width * scale}
+        height={layout.height * scale}
+        viewBox={`0 0 ${layout.width} ${layout.height}`}
+        aria-hidden="true"
+        className="narrow max-w-none"
+      >
+        <Track layout={layout} lit={{ states: new Set(), steps: new Set() }} />
+        {layout.stops.map(({ state, x, y, order }) => {
+          const here = state.key === rehearsal.state;
+          return (
+            <g key={state.key} transform={`translate(${x} ${y})`}>
+              {here && <circle r={19} fill="var(--yellow)" />}
+              <StopMark
+                state={state}
+                colour={here ? "var(--blue)" : been.has(state.key) ? "var(--ink)" : "var(--rail)"}
+              />
+              <text
+                x={order === null ? 18 : 0}
+                y={order === null ? 4 : 34}
+                textAnchor={order === null ? "start" : "middle"}
+                fontSize={13}
+                fontWeight={640}
+                fill={here ? "var(--blue)" : "var(--ink)"}
+              >
+                {cut(state.name, 20)}
+              </text>
+            </g>
+          );
+        })}
+      </svg>
+    </section>
+  );
+}
+
+/** Where the piece is, since when, by when, and who has it. */
+function Where({ stage, rehearsal, onLater }: { stage: Stage; rehearsal: Rehearsal; onLater(at: number): void }) {
+  const id = useId();
+  const zone = stage.calendar.timeZone;
+  const state = stateOf(stage.workflow, rehearsal.state);
+  const open = rehearsal.round ? openSeats(stage, rehearsal.state, rehearsal.round) : [];
+  return (
+    <>
+      <h2 className="text-19!">{state.name}</h2>
+      <p className="text-13">
+        {rehearsal.dueAt !== null && (
+          <>
+            Due <When at={rehearsal.dueAt} />.{" "}
+          </>
+        )}
+        {rehearsal.assigned.length > 0 &&
+          `Assigned to ${list(rehearsal.assigned.map((key) => personName(stage, key)))}. `}
+        {rehearsal.publishAt !== null && (
+          <>
+            Wished for <When at={rehearsal.publishAt} />.
+          </>
+        )}
+      </p>
+      {rehearsal.round && (
+        <ul className="mt-2 border-t border-rule text-13">
+          {rehearsal.round.seats.map((seat, place) => {
+            const said = rehearsal.round?.decisions.findLast((one) => one.seat === String(place));
+            return (
+              <li
+                key={seat.personId + (seat.forPersonId ?? "")}
+                className="flex justify-between border-b border-rule py-1"
+              >
+                <span className={seat.voidReason ? "text-rail" : "font-semibold"}>
+                  {personName(stage, seat.personId)}
+                  {seat.forPersonId ? ` for ${personName(stage, seat.forPersonId)}` : ""}
+                </span>
+                <span className="text-rail">
+                  {seat.voidReason ??
+                    seat.flag ??
+                    (said ? SAID[said.verdict] : open.includes(place) ? "asked to decide" : "not yet")}
+                </span>
+              </li>
+            );
+          })}
+        </ul>
+      )}
+      <label htmlFor={id} className="mt-3 block text-13 text-rail">
+        The rehearsal&apos;s time
+      </label>
+      <input
+        id={id}
+        type="datetime-local"
+        value={toLocalInput(rehearsal.now, zone)}
+        className="mt-1 h-8 w-full rounded border border-track bg-paper px-2 text-13"
+        onChange={(event) => {
+          const at = fromLocalInput(event.target.value, zone);
+          if (at !== null) onLater(at);
+        }}
+      />
+    </>
+  );
+}
+
+const SAID: Record<Verdict, string> = {
+  approve: "approved",
+  return: "returned",
+  decline: "declined",
+  abstain: "abstained",
+};
+
+/** What the person acting may do, and what is closed to them with the reason. */
+function Actions({
+  stage,
+  rehearsal,
+  person,
+  go,
+  onTick,
+}: {
+  stage: Stage;
+  rehearsal: Rehearsal;
+  person: string;
+  go(next: ReturnType<typeof take>): boolean;
+  onTick(): void;
+}) {
+  const [note, setNote] = useState("");
+  const [publish, setPublish] = useState("");
+  const [chosen, setChosen] = useState<string[]>([]);
+  const id = useId();
+  const moves = offers(stage, rehearsal, person);
+  const mine = seatOf(stage, rehearsal, person);
+  const { review } = stateOf(stage.workflow, rehearsal.state);
+  const word = (key: string | undefined) => stage.workflow.transitions.find((step) => step.key === key)?.name;
+  const asksDate = moves.some((move) => move.refusals.length === 0 && move.asks.includes("publish-date"));
+  const picking = moves.filter((move) => move.refusals.length === 0 && move.choose.length > 0);
+  const filled = { note, publishAt: fromLocalInput(publish, stage.calendar.timeZone), chosen };
+  const deciding = (verdict: Verdict) => () => void go(decide(stage, rehearsal, person, verdict, note));
+  return (
+    <div className="mt-4 space-y-3">
+      {moves.length === 0 && !review && (
+        <p className="text-13 text-rail">No step leads on from here: this is an end.</p>
+      )}
+      {rehearsal.openChecklist.length > 0 && (
+        <p className="flex items-start justify-between gap-2 text-13">
+          <span>To be ticked: {rehearsal.openChecklist.join("; ")}.</span>
+          <Button type="button" className="h-6! shrink-0 px-2! text-12!" onClick={onTick}>
+            Tick all
+          </Button>
+        </p>
+      )}
+      {picking.flatMap((move) => choices(stage, rehearsal, move)).length > 0 && (
+        <fieldset className="text-13">
+          <legend className="font-semibold">Who reviews it</legend>
+          {picking
+            .flatMap((move) => choices(stage, rehearsal, move))
+            .map((candidate) => (
+              <label key={candidate.key} className="flex items-center gap-2 py-0.5">
+                <input
+                  type="checkbox"
+                  className="size-4 accent-blue"
+                  checked={chosen.includes(candidate.id)}
+                  onChange={(event) =>
+                    setChosen(
+                      event.target.checked ? [...chosen, candidate.id] : chosen.filter((one) => one !== candidate.id),
+                    )
+                  }
+                />
+                {candidate.name} {candidate.away && <span className="text-rail">away</span>}
+              </label>
+            ))}
+        </fieldset>
+      )}
+      <TextArea label="Note" value={note} onChange={(event) => setNote(event.target.value)} />
+      {asksDate && (
+        <div>
+          <label htmlFor={id} className="block text-13 font-semibold">
+            Wished for readers
+          </label>
+          <input
+            id={id}
+            type="datetime-local"
+            value={publish}
+            className="mt-1 h-8 w-full rounded border border-track bg-paper px-2 text-13"
+            onChange={(event) => setPublish(event.target.value)}
+          />
+        </div>
+      )}
+      {review && mine.ok && (
+        <div className="flex flex-wrap gap-2">
+          <Button type="button" look="go" onClick={deciding("approve")}>
+            {word(review.approve) ?? "Approve"}
+          </Button>
+          <Button type="button" onClick={deciding("return")}>
+            {word(review.return) ?? "Return"}
+          </Button>
+          {review.decline && (
+            <Button type="button" onClick={deciding("decline")}>
+              {word(review.decline)}
+            </Button>
+          )}
+          <Button type="button" look="quiet" onClick={deciding("abstain")}>
+            Abstain
+          </Button>
+        </div>
+      )}
+      {review && !mine.ok && <p className="text-13 text-rail">{mine.refusal.sentence}</p>}
+      <ul className="space-y-2">
+        {moves.map((move) => (
+          <li key={move.transition.key}>
+            <Step
+              stage={stage}
+              move={move}
+              onTake={() => void go(take(stage, rehearsal, person, move.transition.key, filled))}
+            />
+          </li>
+        ))}
+      </ul>
+    </div>
+  );
+}
+
+function Step({ stage, move, onTake }: { stage: Stage; move: Move; onTake(): void }) {
+  const [refusal] = move.refusals;
+  if (!refusal)
+    return (
+      <Button type="button" onClick={onTake}>
+        {move.transition.name}
+      </Button>
+    );
+  const who = sayWho(stage, refusal);
+  return (
+    <>
+      <button
+        type="button"
+        aria-disabled="true"
+        className="h-7 cursor-not-allowed rounded border border-rule px-3 text-13 font-semibold text-rail"
+      >
+        {move.transition.name}
+      </button>
+      <p className="mt-0.5 text-12 text-rail">
+        {refusal.sentence} {refusal.missing?.join("; ")} {who.length > 0 && `Open to: ${list(who)}.`}
+      </p>
+    </>
+  );
+}
+
+/** What happened so far; from every step one can go on differently. */
+function Passage({
+  stage,
+  steps,
+  onBranch,
+}: {
+  stage: Stage;
+  steps: readonly Rehearsal[];
+  onBranch(at: number): void;
+}) {
+  return (
+    <ol aria-label="Passage" className="mt-2 border-t border-ink">
+      {steps.map((step, i) => {
+        const happened = step.passage.at(-1);
+        if (!happened) return null;
+        return (
+          // biome-ignore lint/suspicious/noArrayIndexKey: a step is known by its place in the passage
+          <li key={i} className="flex items-baseline justify-between gap-3 border-b border-rule py-1.5 text-13">
+            <span>
+              <span className="font-semibold">{happened.who && personName(stage, happened.who)}</span>: {happened.step}{" "}
+              → {stateOf(stage.workflow, happened.state).name}
+              {happened.passedBy.length > 0 &&
+                `, past ${list(happened.passedBy.map((key) => stateOf(stage.workflow, key).name))}`}
+              {happened.note && <span className="text-rail"> “{happened.note}”</span>}
+              {happened.told.length > 0 && (
+                <span className="block text-12 text-rail">
+                  Told: {list(happened.told.map((key) => personName(stage, key)))}
+                </span>
+              )}
+            </span>
+            <span className="flex shrink-0 items-center gap-3 text-rail">
+              <When at={happened.at} />
+              {i < steps.length - 1 && (
+                <Button type="button" look="quiet" className="h-6! px-2! text-12!" onClick={() => onBranch(i)}>
+                  Go on from here
+                </Button>
+              )}
+            </span>
+          </li>
+        );
+      })}
+    </ol>
+  );
+}

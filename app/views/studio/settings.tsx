@@ -1,0 +1,233 @@
+import { type ReactNode, useEffect, useId, useState } from "react";
+
+const box = "h-7 rounded border border-track bg-paper px-1.5 text-13 disabled:border-rule disabled:bg-transparent";
+
+/** A heading over settings. */
+export function Group({ title, children }: { title: string; children: ReactNode }) {
+  return (
+    <section className="mt-5">
+      <h3 className="mb-1 border-b border-rule pb-1 text-13 font-semibold text-rail">{title}</h3>
+      <div className="divide-y divide-rule">{children}</div>
+    </section>
+  );
+}
+
+/** A setting: its name on the left, its control on the right. */
+export function Setting({ label, children }: { label: string; children(id: string): ReactNode }) {
+  const id = useId();
+  return (
+    <div className="flex min-h-8 items-center justify-between gap-3 py-1">
+      <label htmlFor={id} className="shrink-0 text-13 text-rail">
+        {label}
+      </label>
+      {children(id)}
+    </div>
+  );
+}
+
+interface Words {
+  label: string;
+  value: string;
+  locked: boolean;
+  onChange(next: string): void;
+}
+
+/** Words that may not be empty: what is typed counts once there is something, and is put back where nothing is left. */
+export function NameSetting({ label, value, locked, onChange }: Words) {
+  const [typed, setTyped] = useState(value);
+  useEffect(() => setTyped(value), [value]);
+  return (
+    <Setting label={label}>
+      {(id) => (
+        <input
+          id={id}
+          value={typed}
+          maxLength={80}
+          disabled={locked}
+          className={`${box} w-full max-w-52 font-semibold`}
+          onChange={(event) => {
+            setTyped(event.target.value);
+            if (event.target.value.trim()) onChange(event.target.value);
+          }}
+          onBlur={() => setTyped(value)}
+        />
+      )}
+    </Setting>
+  );
+}
+
+/** A few words that may be missing. */
+export function TextSetting({ label, value, locked, onChange, placeholder }: Words & { placeholder?: string }) {
+  const id = useId();
+  return (
+    <div className="py-1.5">
+      <label htmlFor={id} className="block text-13 text-rail">
+        {label}
+      </label>
+      <textarea
+        id={id}
+        value={value}
+        maxLength={500}
+        disabled={locked}
+        placeholder={placeholder}
+        className="field-sizing-content min-h-8 w-full resize-none rounded border border-track bg-paper px-1.5 py-1 text-13 disabled:border-rule disabled:bg-transparent"
+        onChange={(event) => onChange(event.target.value)}
+      />
+    </div>
+  );
+}
+
+/** A choice of one. */
+export function ChoiceSetting<T extends string>({
+  label,
+  value,
+  options,
+  locked,
+  onChange,
+}: {
+  label: string;
+  value: T;
+  options: readonly (readonly [T, string])[];
+  locked: boolean;
+  onChange(next: T): void;
+}) {
+  return (
+    <Setting label={label}>
+      {(id) => (
+        <select
+          id={id}
+          value={value}
+          disabled={locked}
+          className={`${box} max-w-52`}
+          onChange={(event) => onChange(event.target.value as T)}
+        >
+          {options.map(([key, words]) => (
+            <option key={key} value={key}>
+              {words}
+            </option>
+          ))}
+        </select>
+      )}
+    </Setting>
+  );
+}
+
+/** Yes or no. */
+export function YesSetting({
+  label,
+  value,
+  locked,
+  onChange,
+}: {
+  label: string;
+  value: boolean;
+  locked: boolean;
+  onChange(next: boolean): void;
+}) {
+  return (
+    <Setting label={label}>
+      {(id) => (
+        <input
+          id={id}
+          type="checkbox"
+          checked={value}
+          disabled={locked}
+          className="size-4 accent-blue"
+          onChange={(event) => onChange(event.target.checked)}
+        />
+      )}
+    </Setting>
+  );
+}
+
+/** A whole number, at least one. */
+export function NumberSetting({
+  label,
+  value,
+  locked,
+  onChange,
+}: {
+  label: string;
+  value: number;
+  locked: boolean;
+  onChange(next: number): void;
+}) {
+  return (
+    <Setting label={label}>
+      {(id) => (
+        <input
+          id={id}
+          type="number"
+          min={1}
+          max={50}
+          value={value}
+          disabled={locked}
+          className={`${box} w-16 text-right`}
+          onChange={(event) => {
+            const next = event.target.valueAsNumber;
+            if (Number.isInteger(next) && next >= 1 && next <= 50) onChange(next);
+          }}
+        />
+      )}
+    </Setting>
+  );
+}
+
+const UNITS = [
+  ["wd", "working days"],
+  ["wh", "working hours"],
+  ["d", "days"],
+  ["h", "hours"],
+] as const;
+
+/** A length of work, or none. */
+export function TakeSetting({
+  label,
+  value,
+  locked,
+  onChange,
+}: {
+  label: string;
+  value: string | undefined;
+  locked: boolean;
+  onChange(next: string | undefined): void;
+}) {
+  const unit = value?.replace(/[\d.]/g, "") ?? "wd";
+  const amount = value ? Number.parseFloat(value) : "";
+  return (
+    <Setting label={label}>
+      {(id) => (
+        <span className="flex gap-1">
+          <input
+            id={id}
+            type="number"
+            min={0}
+            max={9999}
+            value={amount}
+            disabled={locked}
+            placeholder="none"
+            className={`${box} w-16 text-right`}
+            onChange={(event) => {
+              const next = event.target.valueAsNumber;
+              if (Number.isNaN(next)) onChange(undefined);
+              else if (next >= 0 && next <= 9999) onChange(`${Math.round(next)}${unit}`);
+            }}
+          />
+          <select
+            aria-label={`${label}, in`}
+            value={unit}
+            disabled={locked || value === undefined}
+            className={`${box} w-32`}
+            onChange={(event) => onChange(`${amount || 1}${event.target.value}`)}
+          >
+            {UNITS.map(([key, words]) => (
+              <option key={key} value={key}>
+                {words}
+              </option>
+            ))}
+          </select>
+        </span>
+      )}
+    </Setting>
+  );
+}

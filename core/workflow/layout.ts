@@ -1,0 +1,219 @@
+import type { State, Transition, Workflow } from "./document.ts";
+
+/** Where things lie in a drawing, in units of which a stop on the line takes `PITCH` across. */
+export const PITCH = 128;
+const EDGE = 70;
+const ARC = 34;
+const BELOW = 58;
+const SIDING = 50;
+const GAP = 26;
+
+/** A stop with its place. `order` is its place on the main line; null on a siding. */
+export interface Stop {
+  state: State;
+  x: number;
+  y: number;
+  order: number | null;
+}
+
+/** The rail between two neighbours of the main line. */
+export interface Rail {
+  from: Stop;
+  to: Stop;
+  /** Where it goes on in the next row: the height between the rows at which it runs back; else null. */
+  turnsAt: number | null;
+  /** The steps that lead along it; none where the line is broken. */
+  steps: Transition[];
+}
+
+/** A step that does not follow the line: an arc within its row, or a stub that names where it leads. */
+export interface Branch {
+  step: Transition;
+  from: Stop;
+  to: Stop;
+  /** Height above the row's rail at which the arc runs; null for a stub. */
+  level: number | null;
+}
+
+/** A stop beside the line, with the step by which pieces come to it. */
+export interface Siding {
+  stop: Stop;
+  from: Stop;
+  step: Transition | null;
+}
+
+export interface Layout {
+  width: number;
+  height: number;
+  stops: Stop[];
+  rails: Rail[];
+  branches: Branch[];
+  sidings: Siding[];
+}
+
+/**
+ * The scale at which the whole line is seen in a place: in as few rows as stay readable, and not
+ * larger than drawn.
+ *
+ * @param least below this nothing can be read
+ */
+export function fitting(workflow: Workflow, place: { width: number; height: number }, least = 0.62): number {
+  const stops = Math.max(2, workflow.mainLine.length);
+  const widths = Array.from({ length: stops - 1 }, (_, i) => 2 * EDGE + (stops - 1 - i) * PITCH);
+  const scales = widths.map((width) => Math.min(1, place.width / width));
+  const fits = (scale: number) => {
+    const drawn = layOut(workflow, place.width / scale);
+    return drawn.height * scale <= place.height && drawn.width * scale <= place.width + 1;
+  };
+  const comfortable = scales.find((scale) => scale >= 0.8 && fits(scale));
+  return comfortable ?? scales.toReversed().find((scale) => scale >= least && fits(scale)) ?? least;
+}
+
+/**
+ * Lays a workflow out as a line: the main line straight, in as many rows as the width asks for;
+ * steps off it as arcs above, each on the lowest level on which it meets no other; states beside it
+ * on sidings below their row. Nothing is placed by hand, and the same workflow is always laid out
+ * the same.
+ *
+ * @param width what there is across, in the units of the drawing
+ */
+export function layOut(workflow: Workflow, width: number): Layout {
+  const states = new Map(workflow.states.map((state) => [state.key, state]));
+  const perRow = Math.max(2, Math.floor((width - 2 * EDGE) / PITCH) + 1);
+  const line = [...new Set(workflow.mainLine)];
+  const rowOf = new Map(line.map((key, i) => [key, Math.floor(i / perRow)]));
+  const rows = Math.max(1, Math.ceil(line.length / perRow));
+  const branches = steppingAside(workflow, line, rowOf);
+  const levels = levelsOf(branches, line, rowOf);
+  const beside = sidingsOf(workflow, line);
+
+  const stops = new Map<string, Stop>();
+  const tops: number[] = [];
+  let y = 0;
+  for (let row = 0; row < rows; row++) {
+    tops.push(y);
+    const here = line.slice(row * perRow, (row + 1) * perRow);
+    const high = Math.max(
+      0,
+      ...branches.filter((one) => rowOf.get(one.from) === row).map((one) => levels.get(one) ?? 1),
+    );
+    y += GAP + high * ARC;
+    for (const [i, key] of here.entries()) {
+      const order = row * perRow + i;
+      stops.set(key, { state: states.get(key) as State, x: EDGE + i * PITCH, y, order });
+    }
+    y += BELOW;
+    const hanging = beside.filter((one) => (rowOf.get(one.from) ?? 0) === row);
+    const depth = placeSidings(hanging, stops, states, y);
+    y += depth;
+  }
+  const at = (key: string) => stops.get(key) as Stop;
+  const across = Math.min(line.length, perRow);
+  const right = Math.max(...[...stops.values()].map((stop) => stop.x + (stop.order === null ? 110 : 0)));
+  return {
+    width: Math.max(EDGE * 2 + (across - 1) * PITCH, right + EDGE),
+    height: y + 8,
+    stops: [...stops.values()],
+    rails: line.slice(1).map((key, i) => {
+      const from = at(line[i] as string);
+      const to = at(key);
+      const steps = workflow.transitions.filter((step) => step.from.includes(from.state.key) && step.to === key);
+      return { from, to, turnsAt: from.y === to.y ? null : (tops[rowOf.get(key) as number] as number), steps };
+    }),
+    branches: branches.map((one) => ({
+      step: one.step,
+      from: at(one.from),
+      to: at(one.to),
+      level: levels.get(one) ?? null,
+    })),
+    sidings: beside.map(({ key, from, step }) => ({ stop: at(key), from: at(from), step })),
+  };
+}
+
+interface Aside {
+  step: Transition;
+  from: string;
+  to: string;
+}
+
+/** Every step between stops of the line that are not neighbours in its direction, the shortest first. */
+function steppingAside(workflow: Workflow, line: readonly string[], rowOf: ReadonlyMap<string, number>): Aside[] {
+  const order = new Map(line.map((key, i) => [key, i]));
+  const span = ({ from, to }: Aside) => Math.abs((order.get(from) as number) - (order.get(to) as number));
+  return workflow.transitions
+    .flatMap((step) => step.from.map((from) => ({ step, from, to: step.to })))
+    .filter(({ from, to }) => rowOf.has(from) && rowOf.has(to) && order.get(to) !== (order.get(from) as number) + 1)
+    .sort((a, b) => span(a) - span(b));
+}
+
+/** Levels for the arcs that stay within a row; a step to another row or to itself has none and is drawn as a stub. */
+function levelsOf(
+  branches: readonly Aside[],
+  line: readonly string[],
+  rowOf: ReadonlyMap<string, number>,
+): Map<Aside, number> {
+  const order = new Map(line.map((key, i) => [key, i]));
+  const taken: { low: number; high: number; level: number }[] = [];
+  const levels = new Map<Aside, number>();
+  for (const branch of branches) {
+    const [a, b] = [order.get(branch.from) as number, order.get(branch.to) as number];
+    if (a === b || rowOf.get(branch.from) !== rowOf.get(branch.to)) continue;
+    const [low, high] = a < b ? [a, b] : [b, a];
+    let level = 1;
+    while (taken.some((one) => one.level === level && one.low < high && low < one.high)) level++;
+    taken.push({ low, high, level });
+    levels.set(branch, level);
+  }
+  return levels;
+}
+
+interface Beside {
+  key: string;
+  from: string;
+  step: Transition | null;
+}
+
+/** States that are not on the line, each hung below the first stop from which pieces come to it. */
+function sidingsOf(workflow: Workflow, line: readonly string[]): Beside[] {
+  const onLine = new Set(line);
+  const into = new Map<string, Transition[]>();
+  for (const step of workflow.transitions) into.set(step.to, [...(into.get(step.to) ?? []), step]);
+  return workflow.states
+    .filter((state) => !onLine.has(state.key))
+    .map(({ key }) => {
+      const way = firstFromLine(key, into, onLine);
+      return { key, from: way ?? (line[0] as string), step: into.get(key)?.[0] ?? null };
+    });
+}
+
+function firstFromLine(key: string, into: Map<string, Transition[]>, onLine: ReadonlySet<string>): string | null {
+  const seen = new Set([key]);
+  const waiting = [key];
+  for (const at of waiting) {
+    for (const from of (into.get(at) ?? []).flatMap((step) => step.from)) {
+      if (onLine.has(from)) return from;
+      if (!seen.has(from)) waiting.push(from);
+      seen.add(from);
+    }
+  }
+  return null;
+}
+
+/** Hangs the sidings of one row below it, one under the other. @returns how deep they reach */
+function placeSidings(
+  hanging: readonly Beside[],
+  stops: Map<string, Stop>,
+  states: ReadonlyMap<string, State>,
+  top: number,
+): number {
+  for (const [i, { key, from }] of hanging.entries()) {
+    const above = stops.get(from) as Stop;
+    stops.set(key, {
+      state: states.get(key) as State,
+      x: above.x + PITCH * 0.75,
+      y: top + 22 + i * SIDING,
+      order: null,
+    });
+  }
+  return hanging.length > 0 ? hanging.length * SIDING + 12 : 0;
+}

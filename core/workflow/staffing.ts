@@ -1,0 +1,117 @@
+import type { Principal, Review, SeatRule, Workflow } from "./document.ts";
+import { creators, type People } from "./people.ts";
+
+/** Who there is to act, made ready for the questions below. Everybody is named by key. */
+export interface Staff {
+  active: ReadonlySet<string>;
+  creators: ReadonlySet<string>;
+  /** Active people by the key of a role they have. */
+  byRole: ReadonlyMap<string, ReadonlySet<string>>;
+  /** Active people who have an active stand-in. */
+  stoodInFor: ReadonlySet<string>;
+  /** Everybody a seat or an assignment of the workflow can yield. */
+  assignable: ReadonlySet<string>;
+}
+
+/** Gathers who can act in a workflow. */
+export function staffOf(workflow: Workflow, people: People): Staff {
+  const atWork = people.people.filter((one) => one.active);
+  const active = new Set(atWork.map((one) => one.key));
+  const byRole = new Map<string, Set<string>>();
+  for (const one of atWork)
+    for (const role of one.roles) byRole.set(role, (byRole.get(role) ?? new Set()).add(one.key));
+  const staff = {
+    active,
+    creators: new Set(creators(people)),
+    byRole,
+    stoodInFor: new Set(atWork.filter((one) => one.standIn && active.has(one.standIn)).map((one) => one.key)),
+    assignable: new Set<string>(),
+  };
+  const assigned = new Set(workflow.states.flatMap((state) => state.arrival.assign));
+  const seats = workflow.states.flatMap((state) => state.review?.seats ?? []);
+  const assignable = [
+    ...[...assigned].filter((principal) => principal !== "assignee").map((principal) => resolve(staff, principal)),
+    ...seats.map((seat) => holders(staff, seat)),
+  ];
+  return { ...staff, assignable: new Set(assignable.flatMap((some) => [...some])) };
+}
+
+/** The active people a principal can mean: `author` any creator, `assignee` anybody a seat or an assignment yields. */
+export function resolve(staff: Staff, principal: Principal): ReadonlySet<string> {
+  if (principal === "author") return staff.creators;
+  if (principal === "assignee") return staff.assignable;
+  if (principal === "anyone") return staff.active;
+  const name = principal.slice(principal.indexOf(":") + 1);
+  if (principal.startsWith("role:")) return staff.byRole.get(name) ?? NOBODY;
+  return staff.active.has(name) ? new Set([name]) : NOBODY;
+}
+
+/** The active people who can hold a seat. */
+export function holders(staff: Staff, seat: SeatRule): ReadonlySet<string> {
+  return resolve(staff, "person" in seat ? `person:${seat.person}` : `role:${seat.role}`);
+}
+
+/**
+ * Whether somebody may take a transition of these principals.
+ *
+ * @param notAuthor whether the piece's own author is refused
+ */
+export function takeable(staff: Staff, by: readonly Principal[], notAuthor: boolean): boolean {
+  const named = by.filter((principal) => !notAuthor || principal !== "author").map((one) => resolve(staff, one));
+  if (!notAuthor || staff.creators.size > 1) return named.some((some) => some.size > 0);
+  return named.some((some) => [...some].some((person) => !staff.creators.has(person)));
+}
+
+/**
+ * Whether a review's rule can be met on a piece of this author. The author's own seat is void
+ * unless the review lets them decide; a void seat is not waited for.
+ *
+ * @param author a person's key, or null for an author who holds no seat
+ */
+export function canPass(staff: Staff, review: Review, author: string | null): boolean {
+  const barred = review.authorMayDecide ? null : author;
+  if (review.rule === "count") return mostApprovals(staff, review, barred) >= (review.count ?? 1);
+  const seats = review.seats.map((seat) => ({ seat, able: holders(staff, seat) }));
+  if (review.rule === "any") return seats.some(({ able }) => without(able, barred) > 0);
+  const waitedFor = seats.filter(({ seat, able }) => !isVoid(seat, able, barred));
+  return waitedFor.length > 0 && waitedFor.every(({ seat, able }) => without(able, barred) >= needed(seat));
+}
+
+/** The most people who can approve in a review, nobody counted twice. */
+export function mostApprovals(staff: Staff, review: Review, barred: string | null): number {
+  const free = new Set<string>();
+  const places: ReadonlySet<string>[] = [];
+  for (const seat of review.seats) {
+    const able = holders(staff, seat);
+    if ("role" in seat && seat.pick === "everyone") for (const one of able) free.add(one);
+    else for (let i = 0; i < needed(seat); i++) places.push(able);
+  }
+  const barredSits = barred !== null && free.has(barred) ? 1 : 0;
+  const taken = new Map<string, number>();
+  const sit = (place: number, tried: Set<string>): boolean => {
+    for (const person of places[place] as ReadonlySet<string>) {
+      if (person === barred || free.has(person) || tried.has(person)) continue;
+      tried.add(person);
+      const holder = taken.get(person);
+      if (holder !== undefined && !sit(holder, tried)) continue;
+      taken.set(person, place);
+      return true;
+    }
+    return false;
+  };
+  return free.size - barredSits + places.filter((_, place) => sit(place, new Set())).length;
+}
+
+const NOBODY: ReadonlySet<string> = new Set();
+
+const needed = (seat: SeatRule) => ("role" in seat ? (seat.number ?? 1) : 1);
+
+const without = (people: ReadonlySet<string>, barred: string | null) =>
+  people.size - (barred !== null && people.has(barred) ? 1 : 0);
+
+/** A seat that only the author holds counts for nothing; a seat picked from a role is picked among the others. */
+function isVoid(seat: SeatRule, able: ReadonlySet<string>, barred: string | null): boolean {
+  if (barred === null || !able.has(barred)) return false;
+  if ("person" in seat) return true;
+  return seat.pick === "everyone" && seat.number === undefined && able.size === 1;
+}

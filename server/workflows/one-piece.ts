@@ -1,0 +1,94 @@
+import { and, eq, isNotNull, isNull } from "drizzle-orm";
+import { accept, type Result, refuse } from "#core/refusal.ts";
+import { localDate } from "#core/time/local.ts";
+import { stateOf } from "#core/workflow/document.ts";
+import { type Fate, landing, mayLand } from "#core/workflow/migrate.ts";
+import type { Queryable } from "../db/client.ts";
+import { newId } from "../db/schema/columns.ts";
+import { workflow, workflowBinding, workflowRevision } from "../db/schema/index.ts";
+import { openPiece } from "../pieces/open.ts";
+import { loadTeam } from "../team/queries.ts";
+import type { Act } from "../write.ts";
+import { configuring } from "./copies.ts";
+import { loadDocuments } from "./documents.ts";
+import { reroute } from "./migration.ts";
+
+/** A workflow a piece may be put on, with the states it may come to. */
+export interface LineChoice {
+  key: string;
+  name: string;
+  states: { key: string; name: string }[];
+}
+
+/** Every workflow in use, for the choice of a single piece. */
+export async function lineChoices(db: Queryable): Promise<LineChoice[]> {
+  const rows = await db
+    .select({ key: workflow.key, name: workflow.name, revisionId: workflow.currentRevisionId })
+    .from(workflow)
+    .where(and(isNotNull(workflow.currentRevisionId), isNull(workflow.retiredAt)))
+    .orderBy(workflow.name);
+  const documents = await loadDocuments(
+    db,
+    rows.flatMap((row) => row.revisionId ?? []),
+  );
+  return rows.map(({ key, name, revisionId }) => {
+    const states = (documents.get(revisionId ?? "")?.states ?? []).filter((one) => !one.bypass && mayLand(one));
+    return { key, name, states: states.map((one) => ({ key: one.key, name: one.name })) };
+  });
+}
+
+export interface PutOnLine {
+  pieceId: string;
+  /** The piece's revision the person saw. */
+  revision: number;
+  workflow: string;
+  /** Key of the state it comes to. */
+  state: string;
+}
+
+/** Puts one piece in flight on another workflow, or on the newest revision of its own, at a chosen state. */
+export function putOnLine(act: Act, wanted: PutOnLine): Promise<Result<{ state: string }>> {
+  return configuring(act, async (change) => {
+    const opened = await openPiece(change, wanted.pieceId, wanted.revision);
+    if (!opened.ok) return opened;
+    const { facts, places } = opened.value;
+    if (!facts.piece.inFlight)
+      return refuse({ code: "ended", sentence: `It is in ${facts.state.name}; only a piece in flight changes lines.` });
+    const { tx, now } = change;
+    const [row] = await tx
+      .select({
+        id: workflow.id,
+        name: workflow.name,
+        revisionId: workflowRevision.id,
+        number: workflowRevision.number,
+      })
+      .from(workflow)
+      .innerJoin(workflowRevision, eq(workflowRevision.id, workflow.currentRevisionId))
+      .where(and(eq(workflow.key, wanted.workflow), isNull(workflow.retiredAt)));
+    const document = row && (await loadDocuments(tx, [row.revisionId])).get(row.revisionId);
+    if (!row || !document?.states.some((state) => state.key === wanted.state && mayLand(state))) {
+      return refuse({ code: "unknown-workflow", sentence: "There is no such workflow or state in use." });
+    }
+    if (row.revisionId === facts.piece.workflowRevisionId)
+      return refuse({ code: "same-line", sentence: `It travels on ${row.name} already; its steps move it.` });
+    const fate: Fate = { kind: "moves", to: wanted.state };
+    const to = landing(document, facts.piece.stateKey, fate) ?? stateOf(document, wanted.state);
+    if (!mayLand(to)) return refuse({ code: "out-at-once", sentence: `From there it would be in ${to.name} at once.` });
+    const team = await loadTeam(tx, localDate(now, places.calendar.timeZone));
+    const going = [{ row: facts.piece, from: facts.state, to, moved: true }];
+    await reroute(change, going, { revisionId: row.revisionId, number: row.number }, places, team);
+    const at = { scope: "piece" as const, scopeId: facts.piece.id };
+    await tx
+      .delete(workflowBinding)
+      .where(and(eq(workflowBinding.scope, at.scope), eq(workflowBinding.scopeId, at.scopeId)));
+    await tx.insert(workflowBinding).values({ id: newId(), ...at, workflowId: row.id });
+    change.record({
+      action: "workflow.bound",
+      pieceId: facts.piece.id,
+      subjectId: row.id,
+      before: { workflow: facts.workflow.key, state: facts.state.key },
+      after: { workflow: document.key, name: row.name, state: to.key },
+    });
+    return accept({ state: to.name });
+  });
+}
