@@ -17,10 +17,14 @@ import { listPieces, yourTurn } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
 import { carryOut } from "#server/releases/commands.ts";
 import { loadViewer, type Viewer } from "#server/viewer.ts";
+import { startCopy } from "#server/workflows/copies.ts";
+import type { Act } from "#server/write.ts";
 import { buildWhenStale } from "../scripts/build.ts";
 import { freePort, startMariaDb } from "../scripts/mariadb.ts";
 import { medianTime, perSecond, type Row, requestTimes } from "./measure.ts";
 import { generate } from "./publication.ts";
+import { typing } from "./studio.ts";
+import { changing, checking } from "./workflows.ts";
 
 const PIECES = 20_000;
 const ENTRIES = 200_000;
@@ -48,6 +52,18 @@ try {
   await wholeRequests();
   await releases();
   dueDates();
+  rows.push(...(await checking()));
+  const ilda = await viewer(db, "ilda");
+  const act = (at: number) => ({
+    db,
+    personId: ilda.id,
+    now: at,
+    origin: "bench",
+    requestId: "bench",
+    baseUrl: "http://bench",
+  });
+  rows.push(...(await typedInTheStudio(act(now))));
+  rows.push(...(await changing(db, ilda, act, now)));
 } finally {
   await disconnect(db);
   await maria.stop();
@@ -201,6 +217,21 @@ async function releases(): Promise<void> {
     ratio: bare / out,
     aim: "no aim set",
   });
+}
+
+/** The studio's answer to a keystroke, on a node of its own. */
+async function typedInTheStudio(act: Act): Promise<Row[]> {
+  const port = await freePort();
+  const node = await startNode(port);
+  const opened = await openSession(act, act.personId ?? "");
+  const bring = async (document: unknown) => {
+    const begun = await startCopy(act, { from: "file", source: JSON.stringify(document) });
+    if (!begun.ok) throw new Error(begun.refusal.missing?.join() ?? begun.refusal.sentence);
+    return begun.value.key;
+  };
+  const measured = await typing(`http://127.0.0.1:${port}`, `elenco=${opened.ok ? opened.value : ""}`, bring);
+  node.kill("SIGTERM");
+  return measured;
 }
 
 /** Due dates beside walking minute by minute. */

@@ -1,8 +1,4 @@
-import { checkCommand } from "./check.ts";
-import { convertCommand } from "./convert.ts";
-import { dueCommand } from "./due.ts";
 import { Unusable } from "./input.ts";
-import { verifyCommand } from "./verify.ts";
 
 const USAGE = `elenco check WORKFLOW --people PEOPLE
 elenco convert FILE --to json|scxml|mermaid
@@ -11,11 +7,12 @@ elenco due --calendar FILE --batch FILE
 elenco verify
   --json prints one JSON value; FILE may be - for standard input`;
 
-const COMMANDS: Record<string, (rest: string[]) => Promise<number>> = {
-  check: checkCommand,
-  convert: convertCommand,
-  due: dueCommand,
-  verify: verifyCommand,
+/** Each brings its own modules: converting a file need not wait for a database's client. */
+const COMMANDS: Record<string, () => Promise<(rest: string[]) => Promise<number>>> = {
+  check: async () => (await import("./check.ts")).checkCommand,
+  convert: async () => (await import("./convert.ts")).convertCommand,
+  due: async () => (await import("./due.ts")).dueCommand,
+  verify: async () => (await import("./verify.ts")).verifyCommand,
 };
 
 /** Runs one command. @returns the exit code: 0 fine, 1 problems found, 2 unusable input */
@@ -27,7 +24,7 @@ export async function main([name, ...rest]: string[]): Promise<number> {
   const command = COMMANDS[name ?? ""];
   try {
     if (!command) throw new Unusable(`${name ? `There is no command "${name}"` : "Name a command"}.\n${USAGE}`);
-    return await command(rest);
+    return await (await command())(rest);
   } catch (error) {
     const problem = error as Error & { code?: string };
     if (!(problem instanceof Unusable) && !problem.code?.startsWith("ERR_PARSE_ARGS")) throw error;

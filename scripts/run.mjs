@@ -7,7 +7,7 @@ const COMMANDS = {
   demo: { script: "scripts/demo.ts", packages: ["mariadb-server"], serves: true },
   start: { script: "scripts/start.ts", packages: [], serves: true },
   test: { script: "scripts/test.ts", packages: ["mariadb-server", "chromium"] },
-  bench: { script: "bench/run.ts", packages: ["mariadb-server"] },
+  bench: { script: "bench/run.ts", packages: ["mariadb-server", "chromium"] },
   elenco: { script: "cli/elenco.ts", packages: [] },
   screenshots: { script: "scripts/screenshots.ts", packages: ["mariadb-server", "chromium"] },
 };

@@ -17,6 +17,9 @@ const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unkno
   { file: "piece-writing", who: "Noor Castellan", open: (page) => openRow(page, "Draft · Routes") },
   { file: "sending", who: "Noor Castellan", open: sendAHutPage },
   { file: "workflows", who: "Ilda Marenzi", open: (page) => page.goto("/workflows") },
+  { file: "studio", who: "Ilda Marenzi", open: aProblemInTheStudio },
+  { file: "rehearse", who: "Ilda Marenzi", open: rehearse },
+  { file: "what-changes", who: "Ilda Marenzi", open: (page) => page.goto("/workflows/route-guide?look=changes") },
   { file: "schedule", who: "Ilda Marenzi", open: (page) => page.goto("/schedule") },
   { file: "notices", who: "Tobia Rensk", open: (page) => page.goto("/notices") },
   { file: "reader-site", who: null, open: (page) => follow(page, "/read", /^(The|A) .* from /) },
@@ -75,6 +78,30 @@ async function openRow(page: Page, words: string): Promise<void> {
   await page.goto("/turn");
   await page.locator("[data-row]", { hasText: words }).first().getByRole("link").first().click();
   await page.getByRole("toolbar").waitFor();
+}
+
+/** The route guide being changed: a check more than there are people for, one finding shown. */
+async function aProblemInTheStudio(page: Page): Promise<void> {
+  await page.goto("/workflows/route-guide");
+  await page.getByRole("button", { name: /^Set aside parked|^Set aside set aside/ }).click();
+  await page.getByRole("button", { name: "Take this stop out" }).click();
+  await page.getByRole("button", { name: /^Route check review/ }).click();
+  await page.getByLabel("Approvals asked for").fill("3");
+  await page.getByRole("button", { name: "Show me" }).first().click();
+  await page
+    .getByRole("status")
+    .filter({ hasText: /^saved / })
+    .waitFor();
+}
+
+async function rehearse(page: Page): Promise<void> {
+  await page.goto("/workflows/bulletin-item?look=rehearse");
+  await page.getByLabel("An imaginary piece by").selectOption({ label: "Noor Castellan" });
+  await page.getByRole("button", { name: "Send for copy edit" }).click();
+  await page.getByLabel("Act as").selectOption({ label: "Petra Holmqvist" });
+  await page.getByLabel("Note").fill("Which bus, and on which days?");
+  await page.getByRole("button", { name: "Back to the writer" }).click();
+  await page.getByLabel("Act as").selectOption({ label: "Ansel Brio" });
 }
 
 async function sendAHutPage(page: Page): Promise<void> {

@@ -10,6 +10,7 @@ import { useFindings } from "#app/views/studio/findings.ts";
 import { Rehearse } from "#app/views/studio/rehearse.tsx";
 import { StudioBody, StudioHead } from "#app/views/studio/studio.tsx";
 import { fromLocalInput } from "#core/time/local.ts";
+import { check, isWalkable } from "#core/workflow/check.ts";
 import { differences } from "#core/workflow/differences.ts";
 import { cancelPlanned, putInUse } from "#server/workflows/adopt.ts";
 import { deleteWorkflow, retireWorkflow, reviveWorkflow } from "#server/workflows/bindings.ts";
@@ -25,8 +26,8 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   const workflow = studio?.copy?.document ?? studio?.inUse?.document;
   if (!studio || !workflow) throw notFound();
   const look = new URL(request.url).searchParams.get("look");
-  const preview =
-    look === "changes" && studio.copy ? await previewChange(context.db, viewer, studio.id, workflow) : null;
+  const walkable = look === "changes" && studio.copy && isWalkable(check(workflow, studio.people));
+  const preview = walkable ? await previewChange(context.db, viewer, studio.id, workflow) : null;
   return { studio, workflow, preview, calendar: viewer.calendar, now: viewer.now, formKey: v7() };
 }
 
@@ -134,7 +135,7 @@ function Opened({
   const shared = { studio, copy, findings, locked };
   const refusal = actionData?.refusal;
   return (
-    <div className={`flex flex-col ${look ? "lg:min-h-[calc(100vh-44px)]" : "lg:h-[calc(100vh-44px)]"}`}>
+    <div className={`flex flex-col ${look ? "lg:min-h-[calc(100vh-44px)]" : "lg:h-[calc(100vh-44px)] print:h-auto"}`}>
       <StudioHead {...shared} look={look === "rehearse" || look === "changes" ? look : "edit"} />
       {refusal && actionData.intent !== "use" && (
         <div className="px-4 pt-3 md:px-6">

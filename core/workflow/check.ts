@@ -58,6 +58,11 @@ export function check(workflow: Workflow, people: People): Finding[] {
 /** Whether a workflow with these findings may be put in use. */
 export const isSound = (findings: readonly Finding[]) => findings.every((finding) => finding.severity === "warning");
 
+const HALTING: readonly Code[] = ["unknown-reference", "duplicate-key", "bypass-loop"];
+
+/** Whether a piece can walk a workflow with these findings at all, in a rehearsal or in a change of it. */
+export const isWalkable = (findings: readonly Finding[]) => findings.every(({ code }) => !HALTING.includes(code));
+
 function asFinding({ code, at, path, message }: Fault): Omit<Finding, "severity"> {
   return { code, ...(at && { at }), message: `${path}: ${message}.` };
 }

@@ -45,12 +45,12 @@ export function addState(
     mainLine: workflow.mainLine.toSpliced(place + 1, 0, key),
     states: workflow.states.toSpliced(workflow.states.findIndex((one) => one.key === after) + 1, 0, state),
     transitions: workflow.transitions.map((step) =>
-      step.from.includes(after as string) && step.to === next ? { ...step, to: key } : step,
+      step.from.includes(after as string) && step.to === next ? leadingTo(workflow, step, state) : step,
     ),
   };
   const led = within.transitions.some((step) => step.from.includes(after as string) && step.to === key);
-  const inward = led ? within : addTransition(within, `To ${name}`, after as string, key).workflow;
-  const onward = next ? addTransition(inward, `${name} done`, key, next).workflow : inward;
+  const inward = led ? within : addTransition(within, nameTo(state), after as string, key).workflow;
+  const onward = next ? addTransition(inward, `${name.slice(0, 75)} done`, key, next).workflow : inward;
   return { key, workflow: kind === "review" ? asKind(onward, key, "review", reviewer) : onward };
 }
 
@@ -107,7 +107,8 @@ export function removeState(workflow: Workflow, key: string): Workflow {
     if (from.length === 0) return [];
     if (step.to !== key) return [{ ...step, from }];
     const to = [next, workflow.mainLine[place - 1]].find((stop) => stop !== undefined && !from.includes(stop));
-    return place >= 0 && to ? [{ ...step, from, to }] : [];
+    const bridged = place >= 0 && workflow.states.find((one) => one.key === to);
+    return bridged ? [leadingTo(workflow, { ...step, from }, bridged)] : [];
   });
   const states = workflow.states.filter((one) => one.key !== key);
   const left = mended({
@@ -148,17 +149,28 @@ function relaid(workflow: Workflow, mainLine: string[]): Workflow {
       const [only] = step.from;
       const along = step.from.length === 1 && only !== undefined && follows(workflow.mainLine, only) === step.to;
       const to = along && mainLine.includes(only) ? follows(mainLine, only) : undefined;
-      return to ? { ...step, to } : step;
+      const target = workflow.states.find((one) => one.key === to);
+      return target ? leadingTo(workflow, step, target) : step;
     }),
   };
   for (const [i, stop] of mainLine.slice(1).entries()) {
     const from = mainLine[i] as string;
     if (next.transitions.some((step) => step.from.includes(from) && step.to === stop)) continue;
-    const name = workflow.states.find((state) => state.key === stop)?.name ?? stop;
-    next = addTransition(next, `To ${name}`, from, stop).workflow;
+    const target = workflow.states.find((state) => state.key === stop) as State;
+    next = addTransition(next, nameTo(target), from, stop).workflow;
   }
   return next;
 }
+
+/** A step turned to another state; a name that only said where it led goes with it. */
+function leadingTo(workflow: Workflow, step: Transition, to: State): Transition {
+  const before = workflow.states.find((one) => one.key === step.to);
+  const name = before && step.name === nameTo(before) ? nameTo(to) : step.name;
+  return { ...step, to: to.key, name };
+}
+
+/** What a step is called that nobody has named yet. */
+export const nameTo = ({ name }: State) => `To ${name}`.slice(0, 80);
 
 /** Puts in a step between two states, open to the author where the text is written. */
 export function addTransition(

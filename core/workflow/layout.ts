@@ -4,9 +4,13 @@ import type { State, Transition, Workflow } from "./document.ts";
 export const PITCH = 128;
 const EDGE = 70;
 const ARC = 34;
+const LIFT = 20;
 const BELOW = 58;
 const SIDING = 50;
 const GAP = 26;
+
+/** How high above its row's rail an arc runs. */
+export const arcHeight = (level: number) => LIFT + level * ARC;
 
 /** A stop with its place. `order` is its place on the main line; null on a siding. */
 export interface Stop {
@@ -31,8 +35,10 @@ export interface Branch {
   step: Transition;
   from: Stop;
   to: Stop;
-  /** Height above the row's rail at which the arc runs; null for a stub. */
-  level: number | null;
+  /** At which level above the row's rail the arc runs, or the stub ends. */
+  level: number;
+  /** Whether it leads to another row, or back to where it leaves. */
+  stub: boolean;
 }
 
 /** A stop beside the line, with the step by which pieces come to it. */
@@ -51,22 +57,21 @@ export interface Layout {
   sidings: Siding[];
 }
 
+/** Below this nothing can be read; above the other it is comfortable. */
+const LEAST = 0.62;
+const COMFORTABLE = 0.8;
+
 /**
- * The scale at which the whole line is seen in a place: in as few rows as stay readable, and not
- * larger than drawn.
- *
- * @param least below this nothing can be read
+ * The scale at which the whole line is seen in a place: in as few rows as stay comfortable to read,
+ * not larger than drawn. A line too long for its place fits across, and is scrolled down.
  */
-export function fitting(workflow: Workflow, place: { width: number; height: number }, least = 0.62): number {
+export function fitting(workflow: Workflow, place: { width: number; height: number }): number {
   const stops = Math.max(2, workflow.mainLine.length);
   const widths = Array.from({ length: stops - 1 }, (_, i) => 2 * EDGE + (stops - 1 - i) * PITCH);
-  const scales = widths.map((width) => Math.min(1, place.width / width));
-  const fits = (scale: number) => {
-    const drawn = layOut(workflow, place.width / scale);
-    return drawn.height * scale <= place.height && drawn.width * scale <= place.width + 1;
-  };
-  const comfortable = scales.find((scale) => scale >= 0.8 && fits(scale));
-  return comfortable ?? scales.toReversed().find((scale) => scale >= least && fits(scale)) ?? least;
+  const readable = widths.map((width) => Math.min(1, place.width / width)).filter((scale) => scale >= LEAST);
+  const across = readable.filter((scale) => layOut(workflow, place.width / scale).width * scale <= place.width + 1);
+  const whole = across.filter((scale) => layOut(workflow, place.width / scale).height * scale <= place.height);
+  return whole.find((scale) => scale >= COMFORTABLE) ?? whole.at(-1) ?? across[0] ?? LEAST;
 }
 
 /**
@@ -95,9 +100,9 @@ export function layOut(workflow: Workflow, width: number): Layout {
     const here = line.slice(row * perRow, (row + 1) * perRow);
     const high = Math.max(
       0,
-      ...branches.filter((one) => rowOf.get(one.from) === row).map((one) => levels.get(one) ?? 1),
+      ...branches.filter((one) => rowOf.get(one.from) === row).map((one) => levels.get(one) as number),
     );
-    y += GAP + high * ARC;
+    y += GAP + (high > 0 ? arcHeight(high) : LIFT);
     for (const [i, key] of here.entries()) {
       const order = row * perRow + i;
       stops.set(key, { state: states.get(key) as State, x: EDGE + i * PITCH, y, order });
@@ -109,9 +114,9 @@ export function layOut(workflow: Workflow, width: number): Layout {
   }
   const at = (key: string) => stops.get(key) as Stop;
   const across = Math.min(line.length, perRow);
-  const right = Math.max(...[...stops.values()].map((stop) => stop.x + (stop.order === null ? 110 : 0)));
+  const right = Math.max(0, ...[...stops.values()].filter((stop) => stop.order === null).map((stop) => stop.x + 110));
   return {
-    width: Math.max(EDGE * 2 + (across - 1) * PITCH, right + EDGE),
+    width: Math.max(EDGE * 2 + (across - 1) * PITCH, right),
     height: y + 8,
     stops: [...stops.values()],
     rails: line.slice(1).map((key, i) => {
@@ -124,7 +129,8 @@ export function layOut(workflow: Workflow, width: number): Layout {
       step: one.step,
       from: at(one.from),
       to: at(one.to),
-      level: levels.get(one) ?? null,
+      level: levels.get(one) as number,
+      stub: isStub(one, rowOf),
     })),
     sidings: beside.map(({ key, from, step }) => ({ stop: at(key), from: at(from), step })),
   };
@@ -146,7 +152,10 @@ function steppingAside(workflow: Workflow, line: readonly string[], rowOf: Reado
     .sort((a, b) => span(a) - span(b));
 }
 
-/** Levels for the arcs that stay within a row; a step to another row or to itself has none and is drawn as a stub. */
+const isStub = ({ from, to }: Aside, rowOf: ReadonlyMap<string, number>) =>
+  from === to || rowOf.get(from) !== rowOf.get(to);
+
+/** Levels for arcs and stubs, each the lowest on which it meets no other; a stub takes the room of its name. */
 function levelsOf(
   branches: readonly Aside[],
   line: readonly string[],
@@ -157,8 +166,7 @@ function levelsOf(
   const levels = new Map<Aside, number>();
   for (const branch of branches) {
     const [a, b] = [order.get(branch.from) as number, order.get(branch.to) as number];
-    if (a === b || rowOf.get(branch.from) !== rowOf.get(branch.to)) continue;
-    const [low, high] = a < b ? [a, b] : [b, a];
+    const [low, high] = isStub(branch, rowOf) ? [a - 0.45, a + 0.45] : a < b ? [a, b] : [b, a];
     let level = 1;
     while (taken.some((one) => one.level === level && one.low < high && low < one.high)) level++;
     taken.push({ low, high, level });

@@ -1,9 +1,17 @@
 import type { Finding } from "./check.ts";
 import { check } from "./check.ts";
 import { type State, stateOf, transitionOf, type Workflow } from "./document.ts";
-import { addTransition, changeState, changeTransition, removeState, removeTransition, switchState } from "./edit.ts";
+import {
+  addTransition,
+  changeState,
+  changeTransition,
+  nameTo,
+  removeState,
+  removeTransition,
+  switchState,
+} from "./edit.ts";
 import type { People } from "./people.ts";
-import { mostApprovals, staffOf } from "./staffing.ts";
+import { holders, mostApprovals, staffOf } from "./staffing.ts";
 
 /** A way to put a finding right in one step: what it would do, and the workflow after it. */
 export interface Mend {
@@ -46,7 +54,7 @@ const CANDIDATES: Partial<Record<Finding["code"], Candidates>> = {
     const state = stateAt(workflow, finding);
     const next = state && workflow.mainLine[workflow.mainLine.indexOf(state.key) + 1];
     if (!state || !next) return [];
-    const name = `To ${stateOf(workflow, next).name}`;
+    const name = nameTo(stateOf(workflow, next));
     return [{ label: `Add a step “${name}”`, workflow: addTransition(workflow, name, state.key, next).workflow }];
   },
   "bypass-loop": (workflow, _, finding) => {
@@ -67,14 +75,21 @@ const CANDIDATES: Partial<Record<Finding["code"], Candidates>> = {
   },
   "review-unstaffed": (workflow, people, finding) => {
     const state = stateAt(workflow, finding);
-    const most = state?.review ? mostApprovals(staffOf(workflow, people), state.review, null) : 0;
-    return state && most > 0 ? [fewerApprovals(workflow, state, most)] : [];
+    if (!state?.review) return [];
+    const staff = staffOf(workflow, people);
+    const most = mostApprovals(staff, state.review, null);
+    const fewer = Array.from({ length: most }, (_, i) => fewerApprovals(workflow, state, most - i));
+    const empty = state.review.seats.findIndex((seat) => holders(staff, seat).size === 0);
+    return [
+      ...(state.review.rule === "count" ? fewer : []),
+      ...(empty < 0 ? [] : seatTo(workflow, people, state, empty)),
+    ];
   },
   "self-review-deadlock": (workflow, people, finding) => {
     const state = stateAt(workflow, finding);
     const count = state?.review?.count ?? 1;
     const fewer = state?.review?.rule === "count" && count > 1 ? [fewerApprovals(workflow, state, count - 1)] : [];
-    return [...fewer, ...(state ? moreSeats(workflow, people, state) : [])];
+    return [...fewer, ...(state?.review ? seatTo(workflow, people, state, state.review.seats.length) : [])];
   },
   "unreviewed-release": (workflow, _, { witness }) => {
     const path = witness && "path" in witness ? witness.path : [];
@@ -106,7 +121,7 @@ function wayOut(workflow: Workflow, _: People, finding: Finding): Mend[] {
   const end = workflow.states.find((one) => one.kind === "closed");
   const targets = [stateOf(workflow, workflow.initial), ...(end ? [end] : [])].filter((one) => one.key !== state.key);
   return targets.map((target) => {
-    const { workflow: stepped, key } = addTransition(workflow, `To ${target.name}`, state.key, target.key);
+    const { workflow: stepped, key } = addTransition(workflow, nameTo(target), state.key, target.key);
     return {
       label: `Add a step to ${target.name}`,
       workflow: changeTransition(stepped, key, { by: ["author"] }),
@@ -120,17 +135,16 @@ function fewerApprovals(workflow: Workflow, state: State, count: number): Mend {
   return { label, workflow: changeState(workflow, state.key, { review }) };
 }
 
-/** A seat more for those who configure, who can then decide where nobody else may. */
-function moreSeats(workflow: Workflow, people: People, state: State): Mend[] {
+/** Gives a seat to those who configure, who can then decide where nobody else may; a place past the last is a seat more. */
+function seatTo(workflow: Workflow, people: People, state: State, place: number): Mend[] {
+  const { review } = state;
+  if (!review) return [];
+  const more = place >= review.seats.length;
   return people.roles
     .filter((role) => role.permissions.includes("workflow.edit"))
-    .map((role) => ({
-      label: `Give ${role.name} a seat`,
-      workflow: changeState(workflow, state.key, {
-        review: state.review && {
-          ...state.review,
-          seats: [...state.review.seats, { role: role.key, pick: "everyone" as const }],
-        },
-      }),
-    }));
+    .map((role) => {
+      const seats = review.seats.toSpliced(place, 1, { role: role.key, pick: "everyone" });
+      const label = more ? `Give ${role.name} a seat` : `Give that seat to ${role.name}`;
+      return { label, workflow: changeState(workflow, state.key, { review: { ...review, seats } }) };
+    });
 }

@@ -44,6 +44,13 @@ export function references(workflow: Workflow, known: Known): Fault[] {
   ];
 }
 
+/**
+ * Whether a working copy may be kept with a fault: what it wrongly names can be chosen anew in the
+ * studio, and the line can be drawn without it.
+ */
+export const isMendable = ({ code, path }: Fault) =>
+  code === "unknown-principal" || code === "empty-period" || /\.review\.(approve|return|decline)$/.test(path);
+
 function* duplicateKeys(workflow: Workflow): Generator<Fault> {
   for (const list of ["states", "transitions"] as const) {
     const seen = new Set<string>();

@@ -1,4 +1,4 @@
-import { and, desc, eq } from "drizzle-orm";
+import { and, desc, eq, inArray } from "drizzle-orm";
 import { hashOf } from "#core/ledger/chain.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { check, type Finding, isSound } from "#core/workflow/check.ts";
@@ -41,11 +41,11 @@ export function putInUse(act: Act, wanted: PutInUse): Promise<Result<InUse>> {
     const refusal = refuseFindings(findings, wanted.acknowledged);
     if (refusal) return refuse(refusal);
     await change.tx.delete(workflowCopy).where(eq(workflowCopy.workflowId, copy.workflowId));
+    await withdraw(change, found.value.id);
     const acknowledged = findings.map((finding) => finding.message);
     if (wanted.at === null)
       return adopt(change, { row: found.value, document: copy.document, choices: wanted.choices, acknowledged });
     if (wanted.at <= change.now) return refuse({ code: "past", field: "at", sentence: "That date lies in the past." });
-    await withdraw(change, found.value.id);
     const id = newId();
     await change.tx.insert(workflowAdoption).values({
       id,
@@ -161,12 +161,12 @@ async function adopt(change: Change, { row, document, choices, acknowledged }: A
   return accept({ revision: number, ...migrated.value });
 }
 
-/** Cancels what is planned for a workflow. @returns the documents that were to be put in use */
+/** Cancels what is planned or held for a workflow. @returns the documents that were to be put in use */
 async function withdraw(change: Change, workflowId: string): Promise<Workflow[]> {
   const planned = await change.tx
     .select()
     .from(workflowAdoption)
-    .where(and(eq(workflowAdoption.workflowId, workflowId), eq(workflowAdoption.status, "planned")));
+    .where(and(eq(workflowAdoption.workflowId, workflowId), inArray(workflowAdoption.status, ["planned", "held"])));
   for (const plan of planned) {
     await change.tx.update(workflowAdoption).set({ status: "cancelled" }).where(eq(workflowAdoption.id, plan.id));
     change.record({ action: "workflow.withdrawn", subjectId: workflowId, before: { at: plan.at } });

@@ -4,6 +4,7 @@ import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { sayInstant } from "#core/time/words.ts";
 import { type Problem, readShape, type Workflow } from "#core/workflow/document.ts";
 import { emptyWorkflow, freeKey } from "#core/workflow/edit.ts";
+import { isMendable, type Known, references } from "#core/workflow/references.ts";
 import { fromScxml } from "#core/workflow/scxml.ts";
 import { STARTING_POINTS } from "#core/workflow/starting-points.ts";
 import { newId } from "../db/schema/columns.ts";
@@ -83,10 +84,10 @@ export function saveCopy(act: Act, save: SaveCopy): Promise<Result<{ revision: n
     if (!held.ok) return held;
     const copy = held.value;
     if ((copy?.revision ?? 0) !== save.revision) return refuse(await staleCopy(change, copy));
-    const read = readShape(save.document);
-    if ("problems" in read) return refuse(malformed(read.problems));
-    if (JSON.stringify(read.workflow).length > WORKFLOW_BYTES) return refuse(malformed([tooLarge]));
-    return accept({ revision: await keep(change, found.value, copy, { ...read.workflow, key: found.value.key }) });
+    const read = readDocument(save.document);
+    if (!read.ok) return read;
+    if (JSON.stringify(read.value).length > WORKFLOW_BYTES) return refuse(malformed([tooLarge]));
+    return accept({ revision: await keep(change, found.value, copy, { ...read.value, key: found.value.key }) });
   });
 }
 
@@ -223,24 +224,30 @@ function malformed(problems: readonly Problem[]): Refusal {
   return { code: "malformed", field: "file", sentence: "This is not a workflow Elenco can use.", missing };
 }
 
-/** Reads a file: JSON by `elenco.workflow/1`, or SCXML. Only its shape must be right; the studio shows what else is not. */
+/** A document whose shape is right and that can be drawn; what else is wrong with it the studio shows. */
+function readDocument(json: unknown): Result<Workflow> {
+  const read = readShape(json);
+  if ("problems" in read) return refuse(malformed(read.problems));
+  const faults = references(read.workflow, NOBODY).filter((fault) => !isMendable(fault));
+  return faults.length > 0 ? refuse(malformed(faults)) : accept(read.workflow);
+}
+
+const NOBODY: Known = { roles: new Set(), people: new Set() };
+
+/** Reads a file: JSON by `elenco.workflow/1`, or SCXML. */
 function readSource(source: string): Result<{ document: Workflow; leftOut: string[] }> {
   if (source.length > WORKFLOW_BYTES) return refuse(malformed([tooLarge]));
   const unread = (message: string) => refuse(malformed([{ path: "the file", message }]));
-  if (source.trimStart().startsWith("<")) {
-    const brought = fromScxml(source);
-    if ("problem" in brought) return unread(brought.problem);
-    const read = readShape(brought.document);
-    return "problems" in read
-      ? refuse(malformed(read.problems))
-      : accept({ document: read.workflow, leftOut: brought.leftOut });
-  }
-  let json: unknown;
+  const brought = source.trimStart().startsWith("<") ? fromScxml(source) : fromJson(source);
+  if ("problem" in brought) return unread(brought.problem);
+  const read = readDocument(brought.document);
+  return read.ok ? accept({ document: read.value, leftOut: brought.leftOut }) : read;
+}
+
+function fromJson(source: string): { document: unknown; leftOut: string[] } | { problem: string } {
   try {
-    json = JSON.parse(source);
+    return { document: JSON.parse(source), leftOut: [] };
   } catch (error) {
-    return unread(`neither JSON nor SCXML: ${(error as Error).message}`);
+    return { problem: `neither JSON nor SCXML: ${(error as Error).message}` };
   }
-  const read = readShape(json);
-  return "problems" in read ? refuse(malformed(read.problems)) : accept({ document: read.workflow, leftOut: [] });
 }

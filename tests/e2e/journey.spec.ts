@@ -75,8 +75,9 @@ test("the managing editor sees the lines, brings in another, and chooses its sec
   ).toBeVisible();
 
   const upload = async (source: string) => {
+    await ilda.getByLabel("Begin from").selectOption({ label: "a file (JSON or SCXML)" });
     await ilda
-      .getByLabel("Workflow document (JSON)")
+      .getByLabel("Workflow document")
       .setInputFiles({ name: "workflow.json", mimeType: "application/json", buffer: Buffer.from(source) });
     await ilda.getByRole("button", { name: "Bring in" }).click();
   };
@@ -85,17 +86,25 @@ test("the managing editor sees the lines, brings in another, and chooses its sec
   await upload(JSON.stringify({ ...WORKFLOW, mainLine: ["draft", "lok"] }));
   await expect(ilda.getByRole("alert")).toContainText('mainLine[1]: there is no state "lok"');
   await upload(JSON.stringify(WORKFLOW));
-  await expect(ilda.getByText("Revision 1 of quick-look is here")).toBeVisible();
+  await expect(ilda.getByRole("heading", { name: "Quick look", level: 1 })).toBeVisible();
+  await expect(ilda.getByRole("region", { name: "Findings" })).toContainText("sound");
+  await ilda.getByRole("link", { name: "What changes" }).click();
+  await ilda.getByRole("button", { name: "Put in use" }).click();
+  await expect(ilda.getByText("revision 1 ·")).toBeVisible();
+  await ilda.getByRole("link", { name: "Workflows" }).first().click();
   await expect(ilda.getByRole("img", { name: /Quick look: Draft, then Second look/ })).toBeVisible();
 
-  await ilda.getByLabel("Workflow of Bulletin").selectOption({ label: "Quick look" });
+  await ilda.getByLabel("Workflow of Bulletin", { exact: true }).selectOption({ label: "Quick look" });
   await expect(ilda.getByRole("region", { name: "Quick look", exact: true })).toContainText("Bulletin");
   await ilda.reload();
-  await expect(ilda.getByLabel("Workflow of Bulletin").locator("option:checked")).toHaveText("Quick look");
+  await expect(ilda.getByLabel("Workflow of Bulletin", { exact: true }).locator("option:checked")).toHaveText(
+    "Quick look",
+  );
 
+  await ilda.getByRole("link", { name: "Quick look", exact: true }).click();
   const [download] = await Promise.all([
     ilda.waitForEvent("download"),
-    ilda.getByRole("region", { name: "Quick look", exact: true }).getByRole("link", { name: "Export" }).click(),
+    ilda.getByRole("link", { name: "JSON" }).click(),
   ]);
   expect(JSON.parse(readFileSync(await download.path(), "utf8"))).toMatchObject({
     key: "quick-look",

@@ -79,6 +79,11 @@ test.each([
     }),
     "states: expected at most 5000 states",
   ],
+  [
+    "a main line through nowhere",
+    JSON.stringify({ ...JSON.parse(workflowSource("hut-page")), mainLine: ["draft", "x"] }),
+    'mainLine[1]: there is no state "x"',
+  ],
   ["a file beyond a megabyte", " ".repeat(1_000_001), "larger than 1 MB"],
   ["XML that is a bomb", '<!DOCTYPE a [<!ENTITY b "bb">]><scxml>&b;</scxml>', "document type declaration"],
 ])("%s is refused, with the place and what was expected", async (_, source, expected) => {

@@ -7,6 +7,9 @@ const KEYS = [
   ["Enter", "open what is selected"],
   ["Esc", "step back"],
   ["Ctrl K", "find a piece or a place"],
+  ["Alt ← →", "in the studio: move a stop along the line"],
+  ["F2, Delete", "in the studio: rename a stop, take it out"],
+  ["Ctrl Z", "in the studio: undo; with Shift, redo"],
   ["?", "this list"],
 ] as const;
 

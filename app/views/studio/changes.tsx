@@ -58,7 +58,9 @@ export function Changes({ studio, copy, findings, locked, preview, differing, an
         {studio.inUse && <Differences differing={differing} />}
         <h2 className={`text-15! ${studio.inUse ? "mt-5" : ""}`}>Pieces in flight</h2>
         {preview === null ? (
-          <p className="mt-1 text-13 text-rail">Looking …</p>
+          <p className="mt-1 text-13 text-rail">
+            {errors.length > 0 ? "To be seen once the problems are mended." : "Looking …"}
+          </p>
         ) : groups.length === 0 ? (
           <p className="mt-1 text-13 text-rail">No piece travels on it.</p>
         ) : (

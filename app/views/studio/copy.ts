@@ -85,13 +85,18 @@ export function useCopy(
   const [history, dispatch] = useReducer(follow, null, () => bare(server.workflow));
   const [revision, setRevision] = useState(server.revision);
   const [state, setState] = useState<CopyState>({ kind: "saved", at: null });
-  const latest = useRef({ present: history.present, saved: server.workflow, revision: server.revision });
+  const latest = useRef({
+    present: history.present,
+    saved: server.workflow,
+    revision: server.revision,
+    savedAt: null as number | null,
+  });
   const sending = useRef<Promise<void> | null>(null);
   latest.current.present = history.present;
 
   const send = useCallback(async () => {
     const sent = latest.current.present;
-    if (sent === latest.current.saved) return;
+    if (sent === latest.current.saved) return setState({ kind: "saved", at: latest.current.savedAt });
     setState({ kind: "saving" });
     try {
       const response = await fetch(`/workflows/${key}/save`, {
@@ -103,6 +108,7 @@ export function useCopy(
       if (answer.saved) {
         latest.current.revision = answer.saved.revision;
         latest.current.saved = sent;
+        latest.current.savedAt = answer.saved.at;
         setRevision(answer.saved.revision);
         setState(latest.current.present === sent ? { kind: "saved", at: answer.saved.at } : { kind: "waiting" });
       } else if (answer.refusal?.code === "away") setState({ kind: "kept", reason: "the database does not answer" });

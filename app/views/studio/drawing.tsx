@@ -13,13 +13,15 @@ import { Button } from "#app/ui/button.tsx";
 import { StopMark } from "#app/views/line/stop-mark.tsx";
 import { branchLabel, cut, inWords, stopNote } from "#app/views/workflow/line.tsx";
 import { type Lit, Track } from "#app/views/workflow/track.tsx";
-import type { StateKind } from "#core/workflow/document.ts";
-import { addState, moveState, removeState } from "#core/workflow/edit.ts";
+import type { StateKind, Workflow } from "#core/workflow/document.ts";
+import { addState, changeState, moveState, removeState } from "#core/workflow/edit.ts";
 import { fitting, type Layout, layOut, PITCH, type Rail, type Stop } from "#core/workflow/layout.ts";
+import { KIND_WORDS } from "#core/workflow/migrate.ts";
 import type { People } from "#core/workflow/people.ts";
 import type { Here } from "#server/workflows/queries.ts";
 import { type Chosen, KINDS, type PanelProps, reviewerOf } from "./state-panel.tsx";
 
+const NARROW = 560;
 const ZOOMS = [0.5, 0.65, 0.8, 1, 1.25, 1.5];
 
 interface Props extends Omit<PanelProps, "people"> {
@@ -34,7 +36,7 @@ interface Props extends Omit<PanelProps, "people"> {
  * moved by Alt and the arrows, and a stop is put in between any two. It fits its place, or is
  * made larger and smaller.
  */
-export function Drawing({ workflow, people, here, chosen, lit, locked, change, select }: Props) {
+export function Drawing({ workflow, people, here, chosen, lit, locked: held, change, select }: Props) {
   const place = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 760, height: 420 });
   const [zoom, setZoom] = useState<number | "fit">("fit");
@@ -46,6 +48,8 @@ export function Drawing({ workflow, people, here, chosen, lit, locked, change, s
     watcher.observe(watched);
     return () => watcher.disconnect();
   }, []);
+  // On a phone the line is looked at, not built: its handles would be too small for a finger.
+  const locked = held || size.width < NARROW;
   const scale = zoom === "fit" ? fitting(workflow, { width: size.width, height: size.height - 44 }) : zoom;
   const layout = layOut(workflow, Math.max(PITCH * 2, size.width / scale));
   const step = (by: number) => {
@@ -66,7 +70,7 @@ export function Drawing({ workflow, people, here, chosen, lit, locked, change, s
         tabIndex={0}
         className="min-h-64 flex-1 overflow-auto"
       >
-        <DndContext sensors={sensors} onDragEnd={dropped} id="line">
+        <DndContext sensors={sensors} onDragEnd={dropped} id="line" accessibility={spoken(workflow)}>
           <div style={{ width: layout.width * scale, height: layout.height * scale }} className="relative">
             <div
               style={{ width: layout.width, height: layout.height, transform: `scale(${scale})` }}
@@ -75,7 +79,7 @@ export function Drawing({ workflow, people, here, chosen, lit, locked, change, s
               <svg width={layout.width} height={layout.height} aria-hidden="true" className="absolute">
                 <Track layout={layout} lit={lit} />
               </svg>
-              <Steps layout={layout} chosen={chosen} select={select} />
+              <Steps layout={layout} chosen={chosen} select={size.width < NARROW ? null : select} />
               {!locked &&
                 layout.rails.map((rail) => (
                   <Between
@@ -108,7 +112,7 @@ export function Drawing({ workflow, people, here, chosen, lit, locked, change, s
         {!locked && (
           <>
             <AddStop label="Add a stop beside the line" after={null} {...{ workflow, people, change, select }} />
-            <span>Drag a stop along the line, or choose it and press Alt ← or Alt →.</span>
+            <span>Drag a stop along the line, or press Alt ← and Alt → on it; F2 or a double click renames it.</span>
           </>
         )}
         <span className="ml-auto flex gap-1">
@@ -127,11 +131,28 @@ export function Drawing({ workflow, people, here, chosen, lit, locked, change, s
   );
 }
 
+/** What a screen reader says of dragging; by keyboard a stop is moved with Alt and the arrows. */
+function spoken({ states }: Workflow) {
+  const name = (id: string | number | undefined) => states.find((state) => state.key === id)?.name ?? "the line's end";
+  return {
+    screenReaderInstructions: { draggable: "Alt and the arrow keys move this stop along the line." },
+    announcements: {
+      onDragStart: ({ active }: { active: { id: string | number } }) => `${name(active.id)} is being moved.`,
+      onDragOver: () => undefined,
+      onDragEnd: ({ active, over }: { active: { id: string | number }; over: { id: string | number } | null }) =>
+        over?.id === "siding"
+          ? `${name(active.id)} lies beside the line.`
+          : `${name(active.id)} is before ${name(over?.id)}.`,
+      onDragCancel: ({ active }: { active: { id: string | number } }) => `${name(active.id)} stays where it was.`,
+    },
+  };
+}
+
 function Tool({ label, onClick, children }: { label: string; onClick(): void; children: string }) {
   return (
     <button
       type="button"
-      aria-label={label}
+      aria-label={`${children} ${label}`}
       title={label}
       className="h-6 min-w-6 rounded border border-rule px-1.5 text-12 hover:border-ink"
       onClick={onClick}
@@ -158,6 +179,7 @@ function StopButton({
   lit: boolean;
   scale: number;
 } & Omit<PanelProps, "people">) {
+  const [renaming, setRenaming] = useState(false);
   const { attributes, listeners, setNodeRef, transform, isDragging } = useDraggable({
     id: state.key,
     disabled: locked,
@@ -166,6 +188,7 @@ function StopButton({
   const onLine = order !== null;
   const keys = (event: KeyboardEvent) => {
     if (locked) return;
+    if (event.key === "F2") setRenaming(true);
     if (event.key === "Delete" && workflow.states.length > 1) {
       event.preventDefault();
       change((now) => removeState(now, state.key));
@@ -181,35 +204,59 @@ function StopButton({
       change((now) => moveState(now, state.key, before));
   };
   const colour = chosen ? "var(--blue)" : "var(--ink)";
+  if (renaming)
+    return (
+      <input
+        // biome-ignore lint/a11y/noAutofocus: it appears because the person asked to type here
+        autoFocus
+        aria-label={`Name of ${state.name}`}
+        defaultValue={state.name}
+        maxLength={80}
+        style={{ left: onLine ? x - PITCH / 2 + 4 : x + 14, top: onLine ? y + 20 : y - 12, width: PITCH - 8 }}
+        className="absolute z-20 h-6 rounded border border-blue bg-paper px-1 text-center text-13 font-semibold"
+        onFocus={(event) => event.target.select()}
+        onKeyDown={(event) => {
+          if (event.key === "Escape") event.currentTarget.value = state.name;
+          if (event.key === "Enter" || event.key === "Escape") event.currentTarget.blur();
+          event.stopPropagation();
+        }}
+        onBlur={(event) => {
+          const name = event.target.value.trim();
+          if (name && name !== state.name) change((now) => changeState(now, state.key, { name }));
+          setRenaming(false);
+        }}
+      />
+    );
   return (
     <button
       ref={setNodeRef}
       type="button"
       {...listeners}
-      aria-label={`${state.name}, ${stopNote(state, here) || KINDS.find(([kind]) => kind === state.kind)?.[1]}`}
       aria-pressed={chosen}
       aria-describedby={attributes["aria-describedby"]}
       onClick={() => select({ state: state.key })}
+      onDoubleClick={() => !locked && setRenaming(true)}
       onKeyDown={keys}
       style={{
-        left: onLine ? x - PITCH / 2 + 4 : x - 14,
-        top: y - 20,
-        width: onLine ? PITCH - 8 : 190,
+        left: onLine ? x - PITCH / 2 + 16 : x - 14,
+        top: y - 14,
+        width: onLine ? PITCH - 32 : 190,
         transform: moved,
       }}
       className={`absolute flex touch-none ${onLine ? "flex-col items-center" : "items-center gap-1 text-left"} ${isDragging ? "z-20 opacity-80" : ""} ${locked ? "" : "cursor-grab"}`}
     >
-      <svg width={40} height={40} viewBox="-20 -20 40 40" aria-hidden="true" className="shrink-0 overflow-visible">
+      <svg width={28} height={28} viewBox="-14 -14 28 28" aria-hidden="true" className="shrink-0 overflow-visible">
         {lit && <circle r={18} fill="var(--yellow)" />}
         <StopMark state={state} colour={colour} />
       </svg>
       <span
-        className={`max-w-full px-1 ${onLine ? "mt-1" : ""} ${chosen ? "bg-wash outline outline-1 outline-yellow" : ""}`}
+        className={`max-w-full px-1 ${onLine ? "mt-2.5" : ""} ${chosen ? "bg-wash outline outline-1 outline-yellow" : ""}`}
       >
         <span className={`line-clamp-2 text-13 leading-4 font-semibold ${chosen ? "text-blue" : ""}`}>
           {state.name}
+          <span className="sr-only"> {KIND_WORDS[state.kind]}</span>
         </span>
-        <span className="block truncate text-12 text-rail">
+        <span className={`block whitespace-nowrap text-12 text-rail ${onLine ? "-mx-4 text-center" : ""}`}>
           {here?.late ? (
             <>
               {stopNote(state, { ...here, late: 0 })}, <span className="font-semibold text-red">{here.late} late</span>
@@ -224,15 +271,16 @@ function StopButton({
 }
 
 /** The names of the steps, where they run; each chooses its step. */
-function Steps({ layout, chosen, select }: { layout: Layout; chosen: Chosen } & Pick<PanelProps, "select">) {
-  const label = (key: string, name: string, x: number, y: number, room: number, title = name) => (
+function Steps({ layout, chosen, select }: { layout: Layout; chosen: Chosen; select: PanelProps["select"] | null }) {
+  const label = (key: string, name: string, x: number, y: number, room: number) => (
     <button
       key={`${key} ${x} ${y}`}
       type="button"
-      title={title}
-      onClick={() => select({ transition: key })}
+      title={name}
+      disabled={select === null}
+      onClick={() => select?.({ transition: key })}
       style={{ left: x, top: y }}
-      className={`absolute -translate-x-1/2 -translate-y-1/2 whitespace-nowrap bg-enamel px-1 text-12 leading-4 hover:text-blue ${chosen && "transition" in chosen && chosen.transition === key ? "font-semibold text-blue" : "text-rail"}`}
+      className={`absolute -translate-x-1/2 -translate-y-1/2 whitespace-nowrap bg-enamel px-1 text-12 leading-[26px] hover:text-blue ${chosen && "transition" in chosen && chosen.transition === key ? "font-semibold text-blue" : "text-rail"}`}
     >
       {cut(name, room)}
     </button>
@@ -241,8 +289,8 @@ function Steps({ layout, chosen, select }: { layout: Layout; chosen: Chosen } & 
     <>
       {layout.branches.map((branch) => {
         const { x, y, words } = branchLabel(branch);
-        const room = branch.level === null ? 22 : Math.max(14, Math.round(Math.abs(branch.to.x - branch.from.x) / 6.5));
-        return label(branch.step.key, branch.level === null ? words : branch.step.name, x, y, room, words);
+        const room = branch.stub ? 20 : Math.max(14, Math.round(Math.abs(branch.to.x - branch.from.x) / 6.5));
+        return label(branch.step.key, words, x, y, room);
       })}
       {layout.rails.flatMap(({ from, to, turnsAt, steps }) =>
         steps
@@ -252,7 +300,7 @@ function Steps({ layout, chosen, select }: { layout: Layout; chosen: Chosen } & 
               step.key,
               step.name,
               turnsAt === null ? (from.x + to.x) / 2 : to.x + 60,
-              turnsAt === null ? from.y - 18 - i * 15 : turnsAt + i * 15,
+              turnsAt === null ? from.y - 27 - i * 26 : turnsAt + i * 15,
               17,
             ),
           ),
@@ -325,17 +373,21 @@ function AddStop({
   const [open, setOpen] = useState(false);
   return (
     <Popover.Root open={open} onOpenChange={setOpen}>
-      <Popover.Trigger
-        aria-label={label}
-        title={label}
-        className={
-          small
-            ? "flex size-4.5 items-center justify-center rounded-full border border-ink bg-paper text-12 leading-none text-ink hover:border-blue hover:bg-blue hover:text-paper data-[state=open]:border-blue data-[state=open]:bg-wash"
-            : "rounded border border-track px-2 py-0.5 text-12 text-ink hover:border-ink"
-        }
-      >
-        {small ? "+" : label}
-      </Popover.Trigger>
+      {small ? (
+        <Popover.Trigger
+          aria-label={label}
+          title={label}
+          className="group flex size-[26px] items-center justify-center"
+        >
+          <span className="flex size-4.5 items-center justify-center rounded-full border border-ink bg-paper text-12 leading-none group-hover:border-blue group-hover:bg-blue group-hover:text-paper group-data-[state=open]:border-blue group-data-[state=open]:bg-wash">
+            +
+          </span>
+        </Popover.Trigger>
+      ) : (
+        <Popover.Trigger className="h-6 rounded border border-track px-2 text-12 text-ink hover:border-ink">
+          {label}
+        </Popover.Trigger>
+      )}
       <Popover.Portal>
         <Popover.Content
           sideOffset={6}

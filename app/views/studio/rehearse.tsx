@@ -9,8 +9,7 @@ import { Track } from "#app/views/workflow/track.tsx";
 import type { Refusal } from "#core/refusal.ts";
 import type { Verdict } from "#core/review/round.ts";
 import { fromLocalInput, toLocalInput } from "#core/time/local.ts";
-import type { Finding } from "#core/workflow/check.ts";
-import { list } from "#core/workflow/check.ts";
+import { type Finding, isWalkable, list } from "#core/workflow/check.ts";
 import { stateOf } from "#core/workflow/document.ts";
 import { fitting, layOut } from "#core/workflow/layout.ts";
 import type { Move } from "#core/workflow/moves.ts";
@@ -38,8 +37,7 @@ export function Rehearse({ stage, now, findings }: { stage: Stage; now: number; 
   const [author, setAuthor] = useState(possible[0] ?? "");
   const [actor, setActor] = useState("");
   const [refusal, setRefusal] = useState<Refusal | null>(null);
-  const walkable = findings?.every((finding) => !BROKEN.includes(finding.code)) ?? false;
-  if (!walkable)
+  if (!findings || !isWalkable(findings))
     return (
       <p className="px-4 py-5 md:px-6">
         {findings ? "It names something that is not there, or goes round in itself. Mend that first." : "Checking …"}
@@ -141,9 +139,6 @@ export function Rehearse({ stage, now, findings }: { stage: Stage; now: number; 
     </div>
   );
 }
-
-/** What keeps an imaginary piece from walking at all. */
-const BROKEN: Finding["code"][] = ["unknown-reference", "duplicate-key", "bypass-loop"];
 
 /** The line with the imaginary piece on it. */
 function Way({ stage: { workflow }, rehearsal }: { stage: Stage; rehearsal: Rehearsal }) {

@@ -6,6 +6,7 @@ import {
   asKind,
   changeState,
   moveState,
+  nameTo,
   removeState,
   type StateChange,
   switchState,
@@ -210,7 +211,7 @@ function AddStep({ from, workflow, change, select }: { from: State } & Omit<Pane
         onChange={(event) => {
           const to = workflow.states.find((one) => one.key === event.target.value);
           if (!to) return;
-          const made = addTransition(workflow, `To ${to.name}`.slice(0, 80), from.key, to.key);
+          const made = addTransition(workflow, nameTo(to), from.key, to.key);
           change(() => made.workflow);
           select({ transition: made.key });
         }}

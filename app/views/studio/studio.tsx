@@ -128,11 +128,9 @@ function Banner({ studio, copy }: { studio: Studio; copy: Copy }) {
               <span className="text-red">{studio.planned.held}</span>
             </p>
           )}
-          {studio.planned.held === null && (
-            <Button name="intent" value="cancel-plan">
-              Take it back
-            </Button>
-          )}
+          <Button name="intent" value="cancel-plan">
+            Take it back
+          </Button>
         </Form>
       )}
       {copy.state.kind === "refused" && (
@@ -163,7 +161,10 @@ export function StudioBody({ studio, copy, findings, locked }: Props) {
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_356px] lg:grid-rows-[minmax(0,1fr)]">
       <div className="flex min-h-0 min-w-0 flex-col">
         <Drawing {...shared} here={studio.here} chosen={here} lit={shown ? litBy(workflow, shown) : UNLIT} />
-        <section aria-label="Findings" className="max-h-52 overflow-auto border-t border-ink px-4 py-1 md:px-6">
+        <section
+          aria-label="Findings"
+          className="max-h-52 overflow-auto print:max-h-none border-t border-ink px-4 py-1 md:px-6"
+        >
           <FindingsList
             findings={findings}
             workflow={workflow}
@@ -181,7 +182,10 @@ export function StudioBody({ studio, copy, findings, locked }: Props) {
           />
         </section>
       </div>
-      <aside aria-label="Settings" className="min-h-0 overflow-auto border-rule bg-paper px-4 py-4 lg:border-l">
+      <aside
+        aria-label="Settings"
+        className="no-print min-h-0 overflow-auto border-rule bg-paper px-4 py-4 lg:border-l"
+      >
         {here === null ? (
           <WorkflowPanel {...shared} studio={studio} forget={copy.forget} />
         ) : "state" in here ? (

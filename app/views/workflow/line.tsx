@@ -1,6 +1,6 @@
 import { StopMark } from "#app/views/line/stop-mark.tsx";
 import type { State, Transition, Workflow } from "#core/workflow/document.ts";
-import { type Branch, fitting, layOut } from "#core/workflow/layout.ts";
+import { arcHeight, type Branch, fitting, layOut } from "#core/workflow/layout.ts";
 import type { Here } from "#server/workflows/queries.ts";
 import { Track, UNLIT } from "./track.tsx";
 
@@ -38,10 +38,10 @@ export function WorkflowLine({
     >
       <Track layout={layout} lit={UNLIT} />
       {layout.branches.map((branch) => {
-        const { x, y } = branchLabel(branch);
+        const { x, y, words } = branchLabel(branch);
         return (
           <Words key={`${branch.step.key} ${branch.from.state.key}`} x={x} y={y + 4} size={12}>
-            {cut(branch.step.name, 24)}
+            {cut(words, 24)}
           </Words>
         );
       })}
@@ -101,9 +101,11 @@ function Words({ x, y, size, children }: { x: number; y: number; size: number; c
 }
 
 /** Where the name of a step off the line stands. */
-export function branchLabel({ from, to, level, step }: Branch): { x: number; y: number; words: string } {
-  if (level === null) return { x: from.x - 18, y: from.y - 34, words: `${step.name} → ${to.state.name}` };
-  return { x: (from.x + to.x) / 2, y: from.y - level * 34, words: step.name };
+export function branchLabel({ from, to, level, step, stub }: Branch): { x: number; y: number; words: string } {
+  const y = from.y - arcHeight(level);
+  return stub
+    ? { x: from.x, y, words: `${step.name} → ${to.state.name}` }
+    : { x: (from.x + to.x) / 2, y, words: step.name };
 }
 
 /** What stands below a stop's name: the time allowed, and what is there now. */

@@ -1,4 +1,4 @@
-import { type Branch, type Layout, PITCH, type Rail, type Siding } from "#core/workflow/layout.ts";
+import { arcHeight, type Branch, type Layout, PITCH, type Rail, type Siding } from "#core/workflow/layout.ts";
 
 const INK = "var(--ink)";
 const TRACK = "var(--track)";
@@ -50,20 +50,20 @@ function RailTrack({ rail: { from, to, turnsAt, steps }, layout, lit }: { rail: 
 }
 
 /** A way off the line: up from the stop it leaves, along its level, down to where it leads; or a stub to another row. */
-function BranchTrack({ branch: { step, from, to, level }, lit }: { branch: Branch; lit: Lit }) {
+function BranchTrack({ branch: { step, from, to, level, stub }, lit }: { branch: Branch; lit: Lit }) {
   const stroke = lit.steps.has(step.key) ? "var(--blue)" : TRACK;
-  if (level === null) {
+  if (stub) {
+    const end = from.y - arcHeight(level) + 11;
     return (
       <g stroke={stroke} strokeWidth={2}>
-        <path d={`M${from.x} ${from.y - 16} V${from.y - 26} q0 -8 -8 -8 h-6`} />
-        <path d={`M${from.x - 10} ${from.y - 38} l-5 4 l5 4`} />
+        <path d={`M${from.x} ${from.y - 16} V${end} m-4 5 l4 -5 l4 5`} />
       </g>
     );
   }
   const back = to.x < from.x ? 1 : -1;
   const x1 = from.x - 5 * back;
   const x2 = to.x + 5 * back;
-  const top = from.y - level * 34;
+  const top = from.y - arcHeight(level);
   return (
     <g stroke={stroke} strokeWidth={2}>
       <path

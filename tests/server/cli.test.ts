@@ -1,0 +1,119 @@
+import { execFile } from "node:child_process";
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
+
+const folder = mkdtempSync(path.join(tmpdir(), "elenco-cli-"));
+afterAll(() => rmSync(folder, { recursive: true }));
+
+/** Each run starts a process of its own, which takes a while on a busy machine. */
+const PATIENCE = 60_000;
+
+const file = (name: string, content: unknown) => {
+  const at = path.join(folder, name);
+  writeFileSync(at, typeof content === "string" ? content : JSON.stringify(content));
+  return at;
+};
+
+/** Runs the command line as a person does. */
+function elenco(...parameters: string[]): Promise<{ code: number; out: string; err: string }> {
+  return new Promise((resolve) => {
+    const command = ["--import", "tsx", "cli/elenco.ts", ...parameters];
+    const env = { ...process.env, NODE_OPTIONS: "--disable-warning=ExperimentalWarning" };
+    execFile(process.execPath, command, { env, maxBuffer: 1e8 }, (error, out, err) =>
+      resolve({ code: Number(error?.code ?? 0), out, err }),
+    );
+  });
+}
+
+interface Case {
+  name: string;
+  workflow: unknown;
+  people: unknown;
+  expect: object[];
+}
+const { cases }: { cases: Case[] } = JSON.parse(readFileSync("core/workflow/cases/workflow-findings.json", "utf8"));
+const guide = "demo/workflows/route-guide.json";
+
+test(
+  "check answers with the findings alone, and its exit code says whether one is an error",
+  async () => {
+    const chosen = cases.filter((_, i) => i === 0 || i === 6 || i === 9);
+    const answers = await Promise.all(
+      chosen.map((one, i) =>
+        elenco("check", file(`w${i}.json`, one.workflow), "--people", file(`p${i}.json`, one.people), "--json"),
+      ),
+    );
+    for (const [i, { code, out, err }] of answers.entries()) {
+      const { findings } = JSON.parse(out) as { findings: { severity: string; message: string }[] };
+      expect(findings.map(({ message, ...rest }) => rest)).toEqual(chosen[i]?.expect);
+      expect(code).toBe(findings.some((finding) => finding.severity === "error") ? 1 : 0);
+      expect(err).toBe("");
+    }
+  },
+  PATIENCE,
+);
+
+test(
+  "convert goes from JSON to SCXML and back without a loss, and to Mermaid",
+  async () => {
+    const scxml = await elenco("convert", guide, "--to", "scxml");
+    const [back, drawn] = await Promise.all([
+      elenco("convert", file("guide.scxml", scxml.out), "--to", "json"),
+      elenco("convert", guide, "--to", "mermaid"),
+    ]);
+    expect(JSON.parse(back.out)).toEqual(JSON.parse(readFileSync(guide, "utf8")));
+    expect(drawn.out).toMatch(/^stateDiagram-v2\n/);
+    expect([scxml.code, back.code, drawn.code]).toEqual([0, 0, 0]);
+  },
+  PATIENCE,
+);
+
+test(
+  "what of a plain SCXML file could not be used is said apart from the answer",
+  async () => {
+    const plain = file(
+      "plain.scxml",
+      '<scxml xmlns="http://www.w3.org/2005/07/scxml" version="1.0"><datamodel/><state id="a"><transition event="go" target="b"/></state><final id="b"/></scxml>',
+    );
+    const { code, out, err } = await elenco("convert", plain, "--to", "json");
+    expect(JSON.parse(out)).toMatchObject({ states: [{ key: "a" }, { key: "b", kind: "closed" }] });
+    expect([code, err]).toEqual([0, `${plain}: line 1: <datamodel> is left out\n`]);
+  },
+  PATIENCE,
+);
+
+test.each([
+  [
+    "a workflow that is no JSON",
+    () => ["check", file("bad.json", "{"), "--people", guide],
+    "bad.json: the document: expected JSON",
+  ],
+  [
+    "a workflow with a key that is not known",
+    () => ["check", file("key.json", { ...(cases[0]?.workflow as object), owner: 1 }), "--people", guide],
+    "key.json: owner: this key is not known here",
+  ],
+  [
+    "people that are none",
+    () => ["check", guide, "--people", guide],
+    'route-guide.json: format: Invalid input: expected "elenco.people/1"',
+  ],
+  ["no people", () => ["check", guide], "--people: expected a file"],
+  ["a form there is not", () => ["convert", guide, "--to", "pdf"], "--to: expected json, scxml, mermaid"],
+  ["a file that is not there", () => ["convert", "nowhere.json", "--to", "json"], "nowhere.json: cannot be read"],
+  [
+    "an entity from elsewhere",
+    () => ["convert", file("x.scxml", '<!DOCTYPE a SYSTEM "file:///etc/passwd"><scxml/>'), "--to", "json"],
+    "a document type declaration is not accepted",
+  ],
+  ["a command there is not", () => ["paint"], 'There is no command "paint"'],
+])(
+  "%s: exit code 2, nothing on standard output, and the message says where",
+  async (_, parameters, message) => {
+    const { code, out, err } = await elenco(...parameters());
+    expect([code, out]).toEqual([2, ""]);
+    expect(err).toContain(message);
+  },
+  PATIENCE,
+);
