@@ -35,6 +35,16 @@ const RELEASES = 200;
 const SECRET = "bench".repeat(8);
 
 const rows: Row[] = [];
+const parts: Record<string, () => Promise<unknown>> = {
+  loaders,
+  requests: wholeRequests,
+  releases,
+  due: async () => dueDates(),
+  check: async () => rows.push(...(await checking())),
+  studio: async () => rows.push(...(await typedInTheStudio(await asIlda()))),
+  changes: async () => rows.push(...(await changing(db, await viewer(db, "ilda"), await asIlda()))),
+};
+const wanted = process.argv.slice(2);
 const folder = mkdtempSync(path.join(tmpdir(), "elenco-bench-"));
 process.env.SESSION_SECRET = SECRET;
 const maria = await startMariaDb(folder);
@@ -48,22 +58,7 @@ await seedDemo(db, { baseUrl: "http://bench", bare: true });
 console.error(`Laying out ${PIECES} pieces and ${ENTRIES} ledger entries …`);
 await generate(db, now, PIECES, ENTRIES);
 try {
-  await loaders();
-  await wholeRequests();
-  await releases();
-  dueDates();
-  rows.push(...(await checking()));
-  const ilda = await viewer(db, "ilda");
-  const act = (at: number) => ({
-    db,
-    personId: ilda.id,
-    now: at,
-    origin: "bench",
-    requestId: "bench",
-    baseUrl: "http://bench",
-  });
-  rows.push(...(await typedInTheStudio(act(now))));
-  rows.push(...(await changing(db, ilda, act, now)));
+  for (const [name, part] of Object.entries(parts)) if (wanted.length === 0 || wanted.includes(name)) await part();
 } finally {
   await disconnect(db);
   await maria.stop();
@@ -121,7 +116,6 @@ async function counting(): Promise<Database> {
 
 /** Whole pages, rendered, with sixteen clients at once, beside an empty page of the same server. */
 async function wholeRequests(): Promise<void> {
-  buildWhenStale();
   const port = await freePort();
   const node = await startNode(port);
   const base = `http://127.0.0.1:${port}`;
@@ -158,6 +152,7 @@ async function wholeRequests(): Promise<void> {
 }
 
 async function startNode(port: number): Promise<ChildProcess> {
+  buildWhenStale();
   const env = {
     ...process.env,
     NODE_ENV: "production",
@@ -219,6 +214,11 @@ async function releases(): Promise<void> {
   });
 }
 
+async function asIlda(): Promise<Act> {
+  const personId = await idOf("ilda");
+  return { db, personId, now, origin: "bench", requestId: "bench", baseUrl: "http://bench" };
+}
+
 /** The studio's answer to a keystroke, on a node of its own. */
 async function typedInTheStudio(act: Act): Promise<Row[]> {
   const port = await freePort();
@@ -229,9 +229,11 @@ async function typedInTheStudio(act: Act): Promise<Row[]> {
     if (!begun.ok) throw new Error(begun.refusal.missing?.join() ?? begun.refusal.sentence);
     return begun.value.key;
   };
-  const measured = await typing(`http://127.0.0.1:${port}`, `elenco=${opened.ok ? opened.value : ""}`, bring);
-  node.kill("SIGTERM");
-  return measured;
+  try {
+    return await typing(`http://127.0.0.1:${port}`, `elenco=${opened.ok ? opened.value : ""}`, bring);
+  } finally {
+    node.kill("SIGTERM");
+  }
 }
 
 /** Due dates beside walking minute by minute. */

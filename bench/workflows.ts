@@ -2,7 +2,6 @@ import { eq } from "drizzle-orm";
 import { check } from "#core/workflow/check.ts";
 import { readShape, type Workflow } from "#core/workflow/document.ts";
 import { removeState } from "#core/workflow/edit.ts";
-import { graphOf, reached } from "#core/workflow/graph.ts";
 import type { People } from "#core/workflow/people.ts";
 import { chance, pick } from "#demo/texts.ts";
 import type { Database } from "#server/db/client.ts";
@@ -17,7 +16,7 @@ import { medianTime, type Row } from "./measure.ts";
 
 const SIZES = [300, 1_000, 3_000];
 const PEOPLE = 500;
-const RUNS = 15;
+const RUNS = 60;
 const IN_FLIGHT = 10_000;
 
 /** The checker on larger and larger workflows, beside a plain breadth-first search over the same graph. */
@@ -27,23 +26,38 @@ export async function checking(): Promise<Row[]> {
   for (const states of SIZES) {
     const document = lineOf(states);
     const took = await medianTime(async () => check(document, people), RUNS);
-    const search = await medianTime(async () => {
-      const graph = graphOf(document, false);
-      reached(graph, [0]);
-    }, RUNS);
+    const search = await medianTime(async () => plainSearch(document), RUNS);
     rows.push({
       what: `check of ${states} states, ${document.transitions.length} transitions, ${PEOPLE} people`,
       measured: `${took.toFixed(1)} ms`,
       beside: `${search.toFixed(1)} ms one breadth-first search`,
       ratio: took / search,
-      aim: states === SIZES[0] ? "≤ 50 ms" : "about linear",
+      aim: states === SIZES[0] ? "≤ 50 ms" : "≤ 5, about linear",
     });
   }
   return rows;
 }
 
+/** The yardstick: what is reached from the first state, as anybody would write it down. */
+function plainSearch({ initial, transitions }: Workflow): number {
+  const next = new Map<string, string[]>();
+  for (const { from, to } of transitions) {
+    for (const key of from) next.set(key, [...(next.get(key) ?? []), to]);
+  }
+  const seen = new Set([initial]);
+  const queue = [initial];
+  for (const key of queue) {
+    for (const to of next.get(key) ?? []) {
+      if (seen.has(to)) continue;
+      seen.add(to);
+      queue.push(to);
+    }
+  }
+  return seen.size;
+}
+
 /** What putting a change in use costs with every piece in flight on it: the preview, and the change itself. */
-export async function changing(db: Database, viewer: Viewer, act: (now: number) => Act, now: number): Promise<Row[]> {
+export async function changing(db: Database, viewer: Viewer, act: Act): Promise<Row[]> {
   const key = "route-guide";
   const [row] = await db.select().from(workflow).where(eq(workflow.key, key));
   await bringInFlight(db, IN_FLIGHT);
@@ -51,13 +65,13 @@ export async function changing(db: Database, viewer: Viewer, act: (now: number) 
   const next = removeState((await exportWorkflow(db, key)) as Workflow, "copy-edit");
   const preview = await medianTime(() => previewChange(db, viewer, row?.id ?? "", next), 5);
   const bare = await medianTime(() => db.select({ id: piece.id }).from(piece).where(eq(piece.inFlight, true)), 5);
-  await saveCopy(act(now), { key, document: next, revision: 0 });
+  await saveCopy(act, { key, document: next, revision: 0 });
   const wanted = { key, revision: 1, choices: { states: {}, pieces: {} }, at: null };
-  const asked = await putInUse(act(now), { ...wanted, acknowledged: [] });
+  const asked = await putInUse(act, { ...wanted, acknowledged: [] });
   const acknowledged = asked.ok ? [] : (asked.refusal.missing ?? []);
   const reading = readers(db);
   const begun = performance.now();
-  const done = await putInUse(act(now), { ...wanted, acknowledged });
+  const done = await putInUse(act, { ...wanted, acknowledged });
   const took = performance.now() - begun;
   const slowest = await reading();
   if (!done.ok) throw new Error(done.refusal.sentence);
@@ -113,7 +127,7 @@ export function lineOf(count: number): Workflow {
   const random = chance(count);
   const key = (i: number) => `s${i}`;
   const states = Array.from({ length: count }, (_, i) => {
-    const isReview = i % 3 === 1;
+    const isReview = i % 3 === 1 && i < count - 1;
     return {
       key: key(i),
       name: `State ${i}`,
@@ -157,7 +171,7 @@ function staff(): People {
     people: Array.from({ length: PEOPLE }, (_, i) => ({
       key: `p${i}`,
       name: `Person ${i}`,
-      active: i % 20 !== 0,
+      active: i % 21 !== 0,
       roles: [`r${i % 40}`, `r${(i * 7) % 40}`],
     })),
   };

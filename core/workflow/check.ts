@@ -1,8 +1,8 @@
 import { outcomeKeys, type State, type Transition, type Workflow } from "./document.ts";
 import { type Graph, graphOf, reached, reversed, shortestPath } from "./graph.ts";
-import { creators, type People } from "./people.ts";
+import type { People } from "./people.ts";
 import { type Fault, knownIn, type Place, references } from "./references.ts";
-import { canPass, holders, type Staff, staffOf, takeable } from "./staffing.ts";
+import { canPass, holders, type Staff, staffOf, stuckAuthors, takeable } from "./staffing.ts";
 
 export type Code =
   | Fault["code"]
@@ -33,8 +33,8 @@ export interface Finding {
 /**
  * Checks a workflow with the people there are. First the document itself; only when nothing is
  * wrong with it, its graph and its staffing. Exact: every finding of `docs/findings.md`, and no
- * other. Takes time linear in states, transitions and people, but for reviews whose seats are
- * few and whose candidates many.
+ * other. Takes time linear in states, transitions and people, but for reviews that have nobody to
+ * spare, where each author among the candidates is looked at.
  *
  * @returns errors and warnings, by the place they have in the document
  */
@@ -42,13 +42,14 @@ export function check(workflow: Workflow, people: People): Finding[] {
   const faults = references(workflow, knownIn(people));
   if (faults.length > 0) return faults.map((fault) => ({ ...asFinding(fault), severity: "error" }));
   const whole = graphOf(workflow, false);
-  const travelled = graphOf(workflow, true);
+  const travelled = workflow.states.some((state) => state.bypass) ? graphOf(workflow, true) : whole;
+  const staff = staffOf(workflow, people);
   return [
     ...unreachable(workflow, whole),
-    ...endless(workflow, travelled),
+    ...endless(whole, travelled),
     ...brokenMainLine(workflow, whole),
-    ...nobodyCan(workflow, people),
-    ...reviews(workflow, people),
+    ...nobodyCan(workflow, staff, people),
+    ...reviews(workflow, staff, people),
     ...unreviewedRelease(workflow, travelled),
     ...noReturn(whole),
     ...ambiguousNames(workflow),
@@ -84,16 +85,15 @@ function* unreachable(workflow: Workflow, whole: Graph): Generator<Finding> {
 const ends = (state: State) => state.kind === "live" || state.kind === "closed";
 
 /** Dead ends, circles of switched-off states, and states from which no way ends in live or closed. */
-function* endless(workflow: Workflow, travelled: Graph): Generator<Finding> {
+function* endless(whole: Graph, travelled: Graph): Generator<Finding> {
   const { states } = travelled;
   const goals = states.flatMap((state, i) => (ends(state) ? [i] : []));
   const finishes = reached(reversed(travelled), goals);
-  const left = new Set(workflow.transitions.flatMap((transition) => transition.from));
   const looping = yield* bypassLoops(travelled);
   for (const [i, state] of states.entries()) {
-    const at = { state: state.key };
     if (ends(state)) continue;
-    if (!left.has(state.key)) {
+    const at = { state: state.key };
+    if (whole.next[i]?.length === 0) {
       const message = `A piece that comes to ${state.name} stays there for ever: no step leads on.`;
       yield { code: "dead-end", severity: "error", at, message };
     } else if (!finishes[i] && !looping.has(state.key)) {
@@ -144,8 +144,7 @@ function* brokenMainLine({ mainLine }: Workflow, whole: Graph): Generator<Findin
 }
 
 /** Outcomes are taken by their review, and the bypass of a switched-off state by the piece itself. */
-function* nobodyCan(workflow: Workflow, people: People): Generator<Finding> {
-  const staff = staffOf(workflow, people);
+function* nobodyCan(workflow: Workflow, staff: Staff, people: People): Generator<Finding> {
   const byItself = outcomeKeys(workflow);
   for (const { bypass } of workflow.states) if (bypass) byItself.add(bypass);
   for (const transition of workflow.transitions) {
@@ -176,9 +175,7 @@ export function sayPrincipal(principal: string, people: People): string {
 }
 
 /** What is wrong with the staffing of reviews; of those that are switched off nothing is asked. */
-function* reviews(workflow: Workflow, people: People): Generator<Finding> {
-  const staff = staffOf(workflow, people);
-  const authors = creators(people).sort();
+function* reviews(workflow: Workflow, staff: Staff, people: People): Generator<Finding> {
   const names = new Map(people.people.map((one) => [one.key, one.name]));
   for (const state of workflow.states) {
     const { review } = state;
@@ -189,8 +186,7 @@ function* reviews(workflow: Workflow, people: People): Generator<Finding> {
       yield { code: "review-unstaffed", severity: "error", at, message };
       continue;
     }
-    const seated = new Set(review.seats.flatMap((seat) => [...holders(staff, seat)]));
-    const stuck = authors.filter((author) => seated.has(author) && !canPass(staff, review, author));
+    const stuck = stuckAuthors(staff, review);
     if (stuck.length > 0) {
       const who = list(stuck.map((key) => names.get(key) ?? key));
       yield {
@@ -218,8 +214,10 @@ function shortOf({ review }: State, staff: Staff, people: People): string {
 
 function* noStandIn({ key, name, review }: State, staff: Staff, names: Map<string, string>): Generator<Finding> {
   if (review?.rule !== "in-order") return;
-  const alone = review.seats.map((seat) => [...holders(staff, seat)]).filter((able) => able.length === 1);
-  const people = [...new Set(alone.flat())].filter((person) => !staff.stoodInFor.has(person)).sort();
+  const alone = review.seats.map((seat) => holders(staff, seat)).filter((able) => able.size === 1);
+  const people = [...new Set(alone.flatMap((able) => [...able]))]
+    .filter((person) => !staff.stoodInFor.has(person))
+    .sort();
   if (people.length === 0) return;
   const who = people.map((person) => names.get(person) ?? person);
   yield {
@@ -261,16 +259,17 @@ function* noReturn({ states, next }: Graph): Generator<Finding> {
 }
 
 function* ambiguousNames({ states, transitions }: Workflow): Generator<Finding> {
-  const seen = new Map(states.map((state) => [state.key, new Set<string>()]));
+  const seen = new Map<string, string[]>();
   const twice = new Map<string, string>();
   for (const { name, from } of transitions) {
     for (const key of from) {
-      const names = seen.get(key) as Set<string>;
-      if (names.has(name)) twice.set(key, name);
-      names.add(name);
+      const names = seen.get(key);
+      if (names === undefined) seen.set(key, [name]);
+      else if (names.includes(name)) twice.set(key, name);
+      else names.push(name);
     }
   }
-  for (const state of states) {
+  for (const state of twice.size > 0 ? states : []) {
     const name = twice.get(state.key);
     if (name === undefined) continue;
     yield {

@@ -1,4 +1,12 @@
-import { OUTCOMES, type Principal, type Problem, readShape, type Workflow } from "./document.ts";
+import {
+  OUTCOMES,
+  type Principal,
+  type Problem,
+  readShape,
+  type SeatRule,
+  type State,
+  type Workflow,
+} from "./document.ts";
 import type { People } from "./people.ts";
 
 /** Where a finding lies; nothing where it is about the whole. */
@@ -55,85 +63,94 @@ function* duplicateKeys(workflow: Workflow): Generator<Fault> {
   for (const list of ["states", "transitions"] as const) {
     const seen = new Set<string>();
     for (const [i, { key }] of workflow[list].entries()) {
-      const at = list === "states" ? { state: key } : { transition: key };
-      if (seen.has(key))
-        yield {
-          code: "duplicate-key",
-          at,
-          path: `${list}[${i}].key`,
-          message: `the key "${key}" stands here a second time`,
-        };
-      seen.add(key);
+      if (seen.size === seen.add(key).size) {
+        const at = list === "states" ? { state: key } : { transition: key };
+        const message = `the key "${key}" stands here a second time`;
+        yield { code: "duplicate-key", at, path: `${list}[${i}].key`, message };
+      }
     }
   }
 }
+
+/** The parts of a state that name a transition. */
+const NAMING = ["bypass", ...OUTCOMES] as const;
 
 function* unknownReferences(workflow: Workflow): Generator<Fault> {
   const states = new Set(workflow.states.map((state) => state.key));
   const transitions = new Map(workflow.transitions.map((transition) => [transition.key, transition]));
-  const unknown = (path: string, message: string, at?: Place): Fault => ({
+  const noState = (path: string, key: string, at?: Place): Fault => ({
     code: "unknown-reference",
     path,
-    message,
+    message: `there is no state "${key}"`,
     ...(at && { at }),
   });
-  const state = (path: string, key: string, at?: Place) =>
-    states.has(key) ? [] : [unknown(path, `there is no state "${key}"`, at)];
-  const transition = (path: string, key: string, from: string) => {
-    const found = transitions.get(key);
-    if (found?.from.includes(from)) return [];
-    const message = found
-      ? `the transition "${key}" does not leave the state "${from}"`
-      : `there is no transition "${key}"`;
-    return [unknown(path, message, { state: from })];
-  };
-  yield* state("initial", workflow.initial);
-  for (const [i, key] of workflow.mainLine.entries()) yield* state(`mainLine[${i}]`, key);
+  if (!states.has(workflow.initial)) yield noState("initial", workflow.initial);
+  for (const [i, key] of workflow.mainLine.entries()) if (!states.has(key)) yield noState(`mainLine[${i}]`, key);
   for (const [i, { key, from, to }] of workflow.transitions.entries()) {
-    for (const [j, source] of from.entries()) yield* state(`transitions[${i}].from[${j}]`, source, { transition: key });
-    yield* state(`transitions[${i}].to`, to, { transition: key });
+    const strange = from.findIndex((source) => !states.has(source));
+    if (strange >= 0) yield noState(`transitions[${i}].from[${strange}]`, from[strange] as string, { transition: key });
+    if (!states.has(to)) yield noState(`transitions[${i}].to`, to, { transition: key });
   }
   for (const [i, { key, bypass, review }] of workflow.states.entries()) {
-    if (bypass) yield* transition(`states[${i}].bypass`, bypass, key);
-    for (const outcome of OUTCOMES) {
-      const named = review?.[outcome];
-      if (named) yield* transition(`states[${i}].review.${outcome}`, named, key);
+    if (bypass === undefined && review === undefined) continue;
+    for (const part of NAMING) {
+      const named = part === "bypass" ? bypass : review?.[part];
+      const found = named === undefined ? undefined : transitions.get(named);
+      if (named === undefined || found?.from.includes(key)) continue;
+      yield {
+        code: "unknown-reference",
+        path: `states[${i}].${part === "bypass" ? part : `review.${part}`}`,
+        at: { state: key },
+        message: found
+          ? `the transition "${named}" does not leave the state "${key}"`
+          : `there is no transition "${named}"`,
+      };
     }
   }
 }
 
+/** Paths are put together only for what is unknown: a large document names people ten thousand times. */
 function* unknownPrincipals(workflow: Workflow, known: Known): Generator<Fault> {
-  for (const { path, principal, at } of principalsNamed(workflow)) {
-    const [sort, name] = principal.split(":");
-    const there = sort === "role" ? known.roles : sort === "person" ? known.people : null;
-    if (there && name && !there.has(name))
-      yield { code: "unknown-principal", at, path, message: `there is no ${sort} "${name}" here` };
+  const looked = new Map<Principal, boolean>();
+  const isKnown = (principal: Principal): boolean => {
+    const before = looked.get(principal);
+    if (before !== undefined) return before;
+    const [sort, name = ""] = principal.split(":");
+    const found = sort === "role" ? known.roles.has(name) : sort !== "person" || known.people.has(name);
+    looked.set(principal, found);
+    return found;
+  };
+  const unknownIn = (list: readonly Principal[], path: string, at: Place): Fault[] =>
+    list.flatMap((principal, i) => {
+      if (isKnown(principal)) return [];
+      const [sort, name] = principal.split(":");
+      return { code: "unknown-principal", at, path: `${path}[${i}]`, message: `there is no ${sort} "${name}" here` };
+    });
+  for (const [i, state] of workflow.states.entries()) {
+    for (const [path, list] of namedAt(state))
+      if (!list.every(isKnown)) yield* unknownIn(list, `states[${i}].${path}`, { state: state.key });
+  }
+  for (const [i, { key, by, notify }] of workflow.transitions.entries()) {
+    if (!by.every(isKnown)) yield* unknownIn(by, `transitions[${i}].by`, { transition: key });
+    if (!notify.every(isKnown)) yield* unknownIn(notify, `transitions[${i}].notify`, { transition: key });
   }
 }
 
-/** Every principal a document names, with its path and its place. */
-export function* principalsNamed(workflow: Workflow): Generator<{ path: string; principal: Principal; at: Place }> {
-  const list = (path: string, principals: readonly Principal[], at: Place) =>
-    principals.map((principal, i) => ({ path: `${path}[${i}]`, principal, at }));
-  for (const [i, { key, editors, viewers, arrival, review }] of workflow.states.entries()) {
-    const path = `states[${i}]`;
-    const at = { state: key };
-    yield* list(`${path}.editors`, editors, at);
-    yield* list(`${path}.viewers`, viewers, at);
-    yield* list(`${path}.arrival.assign`, arrival.assign, at);
-    yield* list(`${path}.arrival.notify`, arrival.notify, at);
-    const seats = (review?.seats ?? []).map((seat) =>
-      "person" in seat ? `person:${seat.person}` : `role:${seat.role}`,
-    );
-    yield* list(`${path}.review.seats`, seats, at);
-    const overdue = review?.overdue?.to;
-    if (overdue) yield { path: `${path}.review.overdue.to`, principal: overdue, at };
-  }
-  for (const [i, { key, by, notify }] of workflow.transitions.entries()) {
-    yield* list(`transitions[${i}].by`, by, { transition: key });
-    yield* list(`transitions[${i}].notify`, notify, { transition: key });
-  }
+/** The lists of people and roles at a state, each with its path there. */
+function namedAt({ editors, viewers, arrival, review }: State): [string, readonly Principal[]][] {
+  return [
+    ["editors", editors],
+    ["viewers", viewers],
+    ["arrival.assign", arrival.assign],
+    ["arrival.notify", arrival.notify],
+    ["review.seats", review?.seats.map(principalOf) ?? []],
+    ["review.overdue.to", review?.overdue?.to ? [review.overdue.to] : []],
+  ];
 }
+
+/** Whom a seat is for, as a principal. */
+export const principalOf = (seat: SeatRule): Principal =>
+  "person" in seat ? `person:${seat.person}` : `role:${seat.role}`;
 
 function* emptyPeriod({ effective }: Workflow): Generator<Fault> {
   const { from, until } = effective ?? {};

@@ -1,5 +1,6 @@
 import type { Principal, Review, SeatRule, Workflow } from "./document.ts";
 import { creators, type People } from "./people.ts";
+import { principalOf } from "./references.ts";
 
 /** Who there is to act, made ready for the questions below. Everybody is named by key. */
 export interface Staff {
@@ -27,13 +28,13 @@ export function staffOf(workflow: Workflow, people: People): Staff {
     stoodInFor: new Set(atWork.filter((one) => one.standIn && active.has(one.standIn)).map((one) => one.key)),
     assignable: new Set<string>(),
   };
-  const assigned = new Set(workflow.states.flatMap((state) => state.arrival.assign));
-  const seats = workflow.states.flatMap((state) => state.review?.seats ?? []);
-  const assignable = [
-    ...[...assigned].filter((principal) => principal !== "assignee").map((principal) => resolve(staff, principal)),
-    ...seats.map((seat) => holders(staff, seat)),
-  ];
-  return { ...staff, assignable: new Set(assignable.flatMap((some) => [...some])) };
+  const assigned = new Set<Principal>();
+  for (const { arrival, review } of workflow.states) {
+    for (const principal of arrival.assign) if (principal !== "assignee") assigned.add(principal);
+    for (const seat of review?.seats ?? []) assigned.add(principalOf(seat));
+  }
+  const assignable = [...assigned].flatMap((principal) => [...resolve(staff, principal)]);
+  return { ...staff, assignable: new Set(assignable) };
 }
 
 /** The active people a principal can mean: `author` any creator, `assignee` anybody a seat or an assignment yields. */
@@ -48,7 +49,7 @@ export function resolve(staff: Staff, principal: Principal): ReadonlySet<string>
 
 /** The active people who can hold a seat. */
 export function holders(staff: Staff, seat: SeatRule): ReadonlySet<string> {
-  return resolve(staff, "person" in seat ? `person:${seat.person}` : `role:${seat.role}`);
+  return resolve(staff, principalOf(seat));
 }
 
 /**
@@ -75,6 +76,21 @@ export function canPass(staff: Staff, review: Review, author: string | null): bo
   if (review.rule === "any") return seats.some(({ able }) => without(able, barred) > 0);
   const waitedFor = seats.filter(({ seat, able }) => !isVoid(seat, able, barred));
   return waitedFor.length > 0 && waitedFor.every(({ seat, able }) => without(able, barred) >= needed(seat));
+}
+
+/**
+ * The authors whose pieces could never pass a review that can be passed in general. Most reviews
+ * have people to spare: only where taking one person away could matter is anybody looked at.
+ */
+export function stuckAuthors(staff: Staff, review: Review): string[] {
+  if (review.authorMayDecide) return [];
+  const tight =
+    review.rule === "count"
+      ? mostApprovals(staff, review, null) - (review.count ?? 1) < 1
+      : review.seats.some((seat) => holders(staff, seat).size <= needed(seat));
+  if (!tight) return [];
+  const seated = new Set(review.seats.flatMap((seat) => [...holders(staff, seat)]));
+  return [...seated].filter((one) => staff.creators.has(one) && !canPass(staff, review, one)).sort();
 }
 
 /** The most people who can approve in a review, nobody counted twice. */

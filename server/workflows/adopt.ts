@@ -40,7 +40,8 @@ export function putInUse(act: Act, wanted: PutInUse): Promise<Result<InUse>> {
     const findings = check(copy.document, await loadPeople(change.tx, change.now));
     const refusal = refuseFindings(findings, wanted.acknowledged);
     if (refusal) return refuse(refusal);
-    await change.tx.delete(workflowCopy).where(eq(workflowCopy.workflowId, copy.workflowId));
+    // Of a workflow never in use the copy is all there is to see until its date.
+    if (wanted.at === null || found.value.currentRevisionId !== null) await dropCopy(change, copy.workflowId);
     await withdraw(change, found.value.id);
     const acknowledged = findings.map((finding) => finding.message);
     if (wanted.at === null)
@@ -103,6 +104,7 @@ export function carryOutAdoption(act: Act, id: string): Promise<Result<"done" | 
       : await adopt(change, { row, document: plan.document, choices: plan.choices, acknowledged: plan.acknowledged });
     const reason = done.ok ? null : [done.refusal.sentence, ...(done.refusal.missing ?? [])].join(" ").slice(0, 600);
     const status = done.ok ? "done" : "held";
+    if (done.ok && row.currentRevisionId === null) await dropCopy(change, row.id);
     await change.tx.update(workflowAdoption).set({ status, reason }).where(eq(workflowAdoption.id, id));
     if (reason !== null) {
       change.record({ action: "workflow.held", subjectId: row.id, after: { key: row.key, reason } });
@@ -160,6 +162,9 @@ async function adopt(change: Change, { row, document, choices, acknowledged }: A
   });
   return accept({ revision: number, ...migrated.value });
 }
+
+const dropCopy = ({ tx }: Change, workflowId: string) =>
+  tx.delete(workflowCopy).where(eq(workflowCopy.workflowId, workflowId));
 
 /** Cancels what is planned or held for a workflow. @returns the documents that were to be put in use */
 async function withdraw(change: Change, workflowId: string): Promise<Workflow[]> {

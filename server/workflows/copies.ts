@@ -8,7 +8,7 @@ import { isMendable, type Known, references } from "#core/workflow/references.ts
 import { fromScxml } from "#core/workflow/scxml.ts";
 import { STARTING_POINTS } from "#core/workflow/starting-points.ts";
 import { newId } from "../db/schema/columns.ts";
-import { person, workflow, workflowCopy } from "../db/schema/index.ts";
+import { person, workflow, workflowAdoption, workflowCopy } from "../db/schema/index.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { loadDocuments } from "./documents.ts";
@@ -128,7 +128,10 @@ export function discardCopy(act: Act, key: string): Promise<Result<{ gone: boole
     if (!held.value) return accept({ gone: false });
     await change.tx.delete(workflowCopy).where(eq(workflowCopy.workflowId, found.value.id));
     const gone = found.value.currentRevisionId === null;
-    if (gone) await change.tx.delete(workflow).where(eq(workflow.id, found.value.id));
+    if (gone) {
+      await change.tx.delete(workflowAdoption).where(eq(workflowAdoption.workflowId, found.value.id));
+      await change.tx.delete(workflow).where(eq(workflow.id, found.value.id));
+    }
     change.record({
       action: "workflow.discarded",
       subjectId: found.value.id,

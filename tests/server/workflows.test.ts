@@ -274,6 +274,22 @@ describe("putting in use", () => {
   });
 });
 
+test("a new workflow planned for a date stays to be seen until then, and can be thrown away", async () => {
+  const begin = async (name: string) => {
+    const { key } = accepted(await startCopy(world.act("ilda"), { from: "ready", key: "second-pair-of-eyes", name }));
+    const wanted = { key, revision: 1, choices: NOTHING, acknowledged: [], at: MORNING + DAY };
+    accepted(await putInUse(world.act("ilda"), wanted));
+    expect(await studio(key)).toMatchObject({ inUse: null, copy: { revision: 1 }, planned: { held: null } });
+    const planned = await world.db.select().from(workflowAdoption).where(eq(workflowAdoption.status, "planned"));
+    return { key, id: planned.at(-1)?.id ?? "" };
+  };
+  const one = await begin("Later");
+  accepted(await carryOutAdoption(world.act(null, MORNING + DAY), one.id));
+  expect(await studio(one.key)).toMatchObject({ inUse: { revision: 1 }, copy: null, planned: null });
+  const other = await begin("Never");
+  expect(accepted(await discardCopy(world.act("ilda"), other.key))).toEqual({ gone: true });
+});
+
 describe("where a workflow applies", () => {
   const applies = async (name: string, now = MORNING) =>
     (await listBindings(world.db, await world.viewer("ilda", now))).find((one) => one.name === name)?.applies;

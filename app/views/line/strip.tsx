@@ -56,7 +56,7 @@ export function Strip({ stops, seats = [], names = false }: Props) {
               {stop.when === "now" && stop.spent !== null && `${sayLength(stop.spent)} here`}
               {stop.when === "ahead" &&
                 date !== null &&
-                (expected ? (close ? expected : `${day(date)} → ${expected}`) : day(date))}
+                (expected ? (close ? expected : `${day(date)} → ${expected.split(" ").at(-1)}`) : day(date))}
               {(stop.when === "past" || stop.when === "off") && "\u00a0"}
             </small>
             {stop.when === "past" &&

@@ -1,25 +1,15 @@
-import {
-  DndContext,
-  type DragEndEvent,
-  PointerSensor,
-  useDraggable,
-  useDroppable,
-  useSensor,
-  useSensors,
-} from "@dnd-kit/core";
-import { Popover } from "radix-ui";
-import { type KeyboardEvent, useEffect, useRef, useState } from "react";
-import { Button } from "#app/ui/button.tsx";
-import { StopMark } from "#app/views/line/stop-mark.tsx";
-import { branchLabel, cut, inWords, stopNote } from "#app/views/workflow/line.tsx";
+import { DndContext, type DragEndEvent, PointerSensor, useDroppable, useSensor, useSensors } from "@dnd-kit/core";
+import { useEffect, useRef, useState } from "react";
+import { branchLabel, cut, inWords } from "#app/views/workflow/line.tsx";
 import { type Lit, Track } from "#app/views/workflow/track.tsx";
-import type { StateKind, Workflow } from "#core/workflow/document.ts";
-import { addState, changeState, moveState, removeState } from "#core/workflow/edit.ts";
-import { fitting, type Layout, layOut, PITCH, type Rail, type Stop } from "#core/workflow/layout.ts";
-import { KIND_WORDS } from "#core/workflow/migrate.ts";
+import type { Workflow } from "#core/workflow/document.ts";
+import { moveState } from "#core/workflow/edit.ts";
+import { fitting, type Layout, layOut, PITCH, type Rail } from "#core/workflow/layout.ts";
 import type { People } from "#core/workflow/people.ts";
 import type { Here } from "#server/workflows/queries.ts";
-import { type Chosen, KINDS, type PanelProps, reviewerOf } from "./state-panel.tsx";
+import { AddStop } from "./add-stop.tsx";
+import type { Chosen, PanelProps } from "./state-panel.tsx";
+import { StopButton } from "./stop-button.tsx";
 
 const NARROW = 560;
 const ZOOMS = [0.5, 0.65, 0.8, 1, 1.25, 1.5];
@@ -162,114 +152,6 @@ function Tool({ label, onClick, children }: { label: string; onClick(): void; ch
   );
 }
 
-function StopButton({
-  stop: { state, x, y, order },
-  here,
-  chosen,
-  lit,
-  scale,
-  workflow,
-  locked,
-  change,
-  select,
-}: {
-  stop: Stop;
-  here: Here | undefined;
-  chosen: boolean;
-  lit: boolean;
-  scale: number;
-} & Omit<PanelProps, "people">) {
-  const [renaming, setRenaming] = useState(false);
-  const { attributes, listeners, setNodeRef, transform, isDragging } = useDraggable({
-    id: state.key,
-    disabled: locked,
-  });
-  const moved = transform ? `translate(${transform.x / scale}px, ${transform.y / scale}px)` : undefined;
-  const onLine = order !== null;
-  const keys = (event: KeyboardEvent) => {
-    if (locked) return;
-    if (event.key === "F2") setRenaming(true);
-    if (event.key === "Delete" && workflow.states.length > 1) {
-      event.preventDefault();
-      change((now) => removeState(now, state.key));
-      select(null);
-    }
-    const by = { ArrowLeft: -1, ArrowRight: 1 }[event.key];
-    if (!event.altKey || by === undefined) return;
-    event.preventDefault();
-    const { mainLine } = workflow;
-    const at = mainLine.indexOf(state.key);
-    const before = at < 0 ? (mainLine.at(-1) ?? null) : by < 0 ? mainLine[at - 1] : (mainLine[at + 2] ?? null);
-    if (before !== undefined && !(at >= 0 && by > 0 && at === mainLine.length - 1))
-      change((now) => moveState(now, state.key, before));
-  };
-  const colour = chosen ? "var(--blue)" : "var(--ink)";
-  if (renaming)
-    return (
-      <input
-        // biome-ignore lint/a11y/noAutofocus: it appears because the person asked to type here
-        autoFocus
-        aria-label={`Name of ${state.name}`}
-        defaultValue={state.name}
-        maxLength={80}
-        style={{ left: onLine ? x - PITCH / 2 + 4 : x + 14, top: onLine ? y + 20 : y - 12, width: PITCH - 8 }}
-        className="absolute z-20 h-6 rounded border border-blue bg-paper px-1 text-center text-13 font-semibold"
-        onFocus={(event) => event.target.select()}
-        onKeyDown={(event) => {
-          if (event.key === "Escape") event.currentTarget.value = state.name;
-          if (event.key === "Enter" || event.key === "Escape") event.currentTarget.blur();
-          event.stopPropagation();
-        }}
-        onBlur={(event) => {
-          const name = event.target.value.trim();
-          if (name && name !== state.name) change((now) => changeState(now, state.key, { name }));
-          setRenaming(false);
-        }}
-      />
-    );
-  return (
-    <button
-      ref={setNodeRef}
-      type="button"
-      {...listeners}
-      aria-pressed={chosen}
-      aria-describedby={attributes["aria-describedby"]}
-      onClick={() => select({ state: state.key })}
-      onDoubleClick={() => !locked && setRenaming(true)}
-      onKeyDown={keys}
-      style={{
-        left: onLine ? x - PITCH / 2 + 16 : x - 14,
-        top: y - 14,
-        width: onLine ? PITCH - 32 : 190,
-        transform: moved,
-      }}
-      className={`absolute flex touch-none ${onLine ? "flex-col items-center" : "items-center gap-1 text-left"} ${isDragging ? "z-20 opacity-80" : ""} ${locked ? "" : "cursor-grab"}`}
-    >
-      <svg width={28} height={28} viewBox="-14 -14 28 28" aria-hidden="true" className="shrink-0 overflow-visible">
-        {lit && <circle r={18} fill="var(--yellow)" />}
-        <StopMark state={state} colour={colour} />
-      </svg>
-      <span
-        className={`max-w-full px-1 ${onLine ? "mt-2.5" : ""} ${chosen ? "bg-wash outline outline-1 outline-yellow" : ""}`}
-      >
-        <span className={`line-clamp-2 text-13 leading-4 font-semibold ${chosen ? "text-blue" : ""}`}>
-          {state.name}
-          <span className="sr-only"> {KIND_WORDS[state.kind]}</span>
-        </span>
-        <span className={`block whitespace-nowrap text-12 text-rail ${onLine ? "-mx-4 text-center" : ""}`}>
-          {here?.late ? (
-            <>
-              {stopNote(state, { ...here, late: 0 })}, <span className="font-semibold text-red">{here.late} late</span>
-            </>
-          ) : (
-            stopNote(state, here)
-          )}
-        </span>
-      </span>
-    </button>
-  );
-}
-
 /** The names of the steps, where they run; each chooses its step. */
 function Steps({ layout, chosen, select }: { layout: Layout; chosen: Chosen; select: PanelProps["select"] | null }) {
   const label = (key: string, name: string, x: number, y: number, room: number) => (
@@ -358,83 +240,5 @@ function SidingDrop() {
     >
       {active ? "Let go here to put it beside the line" : ""}
     </div>
-  );
-}
-
-function AddStop({
-  label,
-  after,
-  small = false,
-  workflow,
-  people,
-  change,
-  select,
-}: { label: string; after: string | null; small?: boolean; people: People } & Omit<PanelProps, "people" | "locked">) {
-  const [open, setOpen] = useState(false);
-  return (
-    <Popover.Root open={open} onOpenChange={setOpen}>
-      {small ? (
-        <Popover.Trigger
-          aria-label={label}
-          title={label}
-          className="group flex size-[26px] items-center justify-center"
-        >
-          <span className="flex size-4.5 items-center justify-center rounded-full border border-ink bg-paper text-12 leading-none group-hover:border-blue group-hover:bg-blue group-hover:text-paper group-data-[state=open]:border-blue group-data-[state=open]:bg-wash">
-            +
-          </span>
-        </Popover.Trigger>
-      ) : (
-        <Popover.Trigger className="h-6 rounded border border-track px-2 text-12 text-ink hover:border-ink">
-          {label}
-        </Popover.Trigger>
-      )}
-      <Popover.Portal>
-        <Popover.Content
-          sideOffset={6}
-          className="z-30 w-64 border-2 border-ink bg-paper p-3 shadow-lg"
-          aria-label={label}
-        >
-          <form
-            className="space-y-2"
-            onSubmit={(event) => {
-              event.preventDefault();
-              const form = new FormData(event.currentTarget);
-              const name = String(form.get("name")).trim();
-              if (!name) return;
-              const made = addState(workflow, name, String(form.get("kind")) as StateKind, after, reviewerOf(people));
-              change(() => made.workflow);
-              select({ state: made.key });
-              setOpen(false);
-            }}
-          >
-            <label className="block text-13">
-              <span className="font-semibold">Name of the stop</span>
-              <input
-                name="name"
-                required
-                maxLength={80}
-                autoComplete="off"
-                className="mt-1 h-8 w-full rounded border border-track bg-paper px-2 text-13"
-              />
-            </label>
-            <label className="block text-13">
-              <span className="font-semibold">Kind</span>
-              <select
-                name="kind"
-                defaultValue={after === null ? "parked" : "review"}
-                className="mt-1 h-8 w-full rounded border border-track bg-paper px-2 text-13"
-              >
-                {KINDS.map(([key, words]) => (
-                  <option key={key} value={key}>
-                    {words}
-                  </option>
-                ))}
-              </select>
-            </label>
-            <Button look="go">Add</Button>
-          </form>
-        </Popover.Content>
-      </Popover.Portal>
-    </Popover.Root>
   );
 }

@@ -1,0 +1,86 @@
+import { Popover } from "radix-ui";
+import { useState } from "react";
+import { Button } from "#app/ui/button.tsx";
+import type { StateKind } from "#core/workflow/document.ts";
+import { addState } from "#core/workflow/edit.ts";
+import type { People } from "#core/workflow/people.ts";
+import { KINDS, type PanelProps, reviewerOf } from "./state-panel.tsx";
+
+/** Puts a new stop in, behind another or beside the line: asks its name and its kind where it is pressed. */
+export function AddStop({
+  label,
+  after,
+  small = false,
+  workflow,
+  people,
+  change,
+  select,
+}: { label: string; after: string | null; small?: boolean; people: People } & Omit<PanelProps, "people" | "locked">) {
+  const [open, setOpen] = useState(false);
+  return (
+    <Popover.Root open={open} onOpenChange={setOpen}>
+      {small ? (
+        <Popover.Trigger
+          aria-label={label}
+          title={label}
+          className="group flex size-[26px] items-center justify-center"
+        >
+          <span className="flex size-4.5 items-center justify-center rounded-full border border-ink bg-paper text-12 leading-none group-hover:border-blue group-hover:bg-blue group-hover:text-paper group-data-[state=open]:border-blue group-data-[state=open]:bg-wash">
+            +
+          </span>
+        </Popover.Trigger>
+      ) : (
+        <Popover.Trigger className="h-6 rounded border border-track px-2 text-12 text-ink hover:border-ink">
+          {label}
+        </Popover.Trigger>
+      )}
+      <Popover.Portal>
+        <Popover.Content
+          sideOffset={6}
+          className="z-30 w-64 border-2 border-ink bg-paper p-3 shadow-lg"
+          aria-label={label}
+        >
+          <form
+            className="space-y-2"
+            onSubmit={(event) => {
+              event.preventDefault();
+              const form = new FormData(event.currentTarget);
+              const name = String(form.get("name")).trim();
+              if (!name) return;
+              const made = addState(workflow, name, String(form.get("kind")) as StateKind, after, reviewerOf(people));
+              change(() => made.workflow);
+              select({ state: made.key });
+              setOpen(false);
+            }}
+          >
+            <label className="block text-13">
+              <span className="font-semibold">Name of the stop</span>
+              <input
+                name="name"
+                required
+                maxLength={80}
+                autoComplete="off"
+                className="mt-1 h-8 w-full rounded border border-track bg-paper px-2 text-13"
+              />
+            </label>
+            <label className="block text-13">
+              <span className="font-semibold">Kind</span>
+              <select
+                name="kind"
+                defaultValue={after === null ? "parked" : "review"}
+                className="mt-1 h-8 w-full rounded border border-track bg-paper px-2 text-13"
+              >
+                {KINDS.map(([key, words]) => (
+                  <option key={key} value={key}>
+                    {words}
+                  </option>
+                ))}
+              </select>
+            </label>
+            <Button look="go">Add</Button>
+          </form>
+        </Popover.Content>
+      </Popover.Portal>
+    </Popover.Root>
+  );
+}
