@@ -16,13 +16,23 @@ const FORMS: Record<string, { type: string; ending: string; write(document: Work
   mermaid: { type: "text/plain", ending: "mmd", write: toMermaid },
 };
 
+/** @throws a 422 response where a text of it has no place in that form, as control characters have none in XML */
+function written(form: { write(document: Workflow): string }, document: Workflow): string {
+  try {
+    return form.write(document);
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+    throw new Response(`It cannot be written so: ${error.message}.\n`, { status: 422 });
+  }
+}
+
 /** A workflow as a file: the revision in use, or, while there is none, the working copy. */
 export async function loader({ context, request, params }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
   const form = FORMS[new URL(request.url).searchParams.get("as") ?? "json"];
   const document = form && mayConfigure(viewer, viewer.now) ? await exportWorkflow(context.db, params.key) : null;
   if (!form || !document) throw notFound();
-  return new Response(form.write(document), {
+  return new Response(written(form, document), {
     headers: {
       "Content-Type": `${form.type}; charset=utf-8`,
       "Content-Disposition": `attachment; filename="${params.key}.${form.ending}"`,

@@ -57,23 +57,35 @@ export async function loadFacts(
     state,
     kind: kindRow,
     version: versionRow,
-    target: {
-      sectionIds: lineage(places, row.sectionId).map((section) => section.id),
-      kindId: row.kindId,
-      piece: {
-        id: row.id,
-        authorId: row.authorId,
-        private: row.private,
-        publishAt: row.publishAt,
-        assigneeIds: assigned.map((one) => one.id),
-        seatedIds: seated.map((one) => one.id),
-        viewers: state.viewers,
-        editors: state.editors,
-      },
-    },
+    target: targetOf(row, state, places, {
+      assigneeIds: assigned.map((one) => one.id),
+      seatedIds: seated.map((one) => one.id),
+    }),
     fieldProblems: fieldProblems(kindRow.fields, versionRow.words),
     openComments: comments?.open ?? 0,
     checklist,
+  };
+}
+
+/** A piece in a state as decisions ask about it. */
+export function targetOf(
+  row: typeof piece.$inferSelect,
+  state: State,
+  places: Places,
+  people: { assigneeIds: string[]; seatedIds: string[] },
+): Target {
+  return {
+    sectionIds: lineage(places, row.sectionId).map((section) => section.id),
+    kindId: row.kindId,
+    piece: {
+      id: row.id,
+      authorId: row.authorId,
+      private: row.private,
+      publishAt: row.publishAt,
+      viewers: state.viewers,
+      editors: state.editors,
+      ...people,
+    },
   };
 }
 

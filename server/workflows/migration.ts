@@ -18,8 +18,9 @@ import {
   version,
   workflowRevision,
 } from "../db/schema/index.ts";
+import { targetOf } from "../pieces/facts.ts";
 import { callStatuses, type SeatedRound, seatRound } from "../review/rounds.ts";
-import { lineage, loadPlaces, type Places } from "../sections/places.ts";
+import { loadPlaces, type Places } from "../sections/places.ts";
 import { loadTeam, peopleMeant, type Team } from "../team/queries.ts";
 import type { Change } from "../write.ts";
 import { loadDocuments } from "./documents.ts";
@@ -234,7 +235,7 @@ async function layDown(change: Change, going: readonly Rerouted[], places: Place
   );
   const moved = going.filter((one) => one.moved);
   const assigned = new Map(
-    moved.map((one) => [one.row.id, peopleMeant(team, one.to.arrival.assign, targetOf(one, places), change.now)]),
+    moved.map((one) => [one.row.id, peopleMeant(team, one.to.arrival.assign, arriving(one, places), change.now)]),
   );
   await replace(tx, assignment, moved, ({ row }) =>
     (assigned.get(row.id) ?? []).map((personId) => ({ pieceId: row.id, personId })),
@@ -290,7 +291,7 @@ async function reopenRounds(change: Change, going: readonly Rerouted[], places: 
   const versionOf = new Map(versions.map((one) => [one.pieceId, one]));
   const seated: SeatedRound[] = opening.map((one) =>
     callStatuses(
-      seatRound(one.row, one.to, targetOf(one, places), team, {
+      seatRound(one.row, one.to, arriving(one, places), team, {
         number: (lastNumber.get(one.row.id) ?? 0) + 1,
         dueAt: one.moved ? (one.to.take ? due(places.calendar, now, one.to.take) : null) : one.row.dueAt,
         now,
@@ -330,17 +331,6 @@ async function reopenRounds(change: Change, going: readonly Rerouted[], places: 
   }
 }
 
-const targetOf = ({ row, to }: Rerouted, places: Places) => ({
-  sectionIds: lineage(places, row.sectionId).map((one) => one.id),
-  kindId: row.kindId,
-  piece: {
-    id: row.id,
-    authorId: row.authorId,
-    private: row.private,
-    publishAt: row.publishAt,
-    assigneeIds: [],
-    seatedIds: [],
-    viewers: to.viewers,
-    editors: to.editors,
-  },
-});
+/** The piece where it arrives: nobody has it yet, and no seat is taken. */
+const arriving = ({ row, to }: Rerouted, places: Places) =>
+  targetOf(row, to, places, { assigneeIds: [], seatedIds: [] });

@@ -25,15 +25,16 @@ export function Setting({ label, children }: { label: string; children(id: strin
   );
 }
 
-interface Words {
+/** What every setting is given. */
+interface Given<T> {
   label: string;
-  value: string;
+  value: T;
   locked: boolean;
-  onChange(next: string): void;
+  onChange(next: T): void;
 }
 
 /** Words that may not be empty: what is typed counts once there is something, and is put back where nothing is left. */
-export function NameSetting({ label, value, locked, onChange }: Words) {
+export function NameSetting({ label, value, locked, onChange }: Given<string>) {
   const [typed, setTyped] = useState(value);
   useEffect(() => setTyped(value), [value]);
   return (
@@ -57,7 +58,7 @@ export function NameSetting({ label, value, locked, onChange }: Words) {
 }
 
 /** A few words that may be missing. */
-export function TextSetting({ label, value, locked, onChange, placeholder }: Words & { placeholder?: string }) {
+export function TextSetting({ label, value, locked, onChange, placeholder }: Given<string> & { placeholder?: string }) {
   const id = useId();
   return (
     <div className="py-1.5">
@@ -84,13 +85,7 @@ export function ChoiceSetting<T extends string>({
   options,
   locked,
   onChange,
-}: {
-  label: string;
-  value: T;
-  options: readonly (readonly [T, string])[];
-  locked: boolean;
-  onChange(next: T): void;
-}) {
+}: Given<T> & { options: readonly (readonly [T, string])[] }) {
   return (
     <Setting label={label}>
       {(id) => (
@@ -113,17 +108,7 @@ export function ChoiceSetting<T extends string>({
 }
 
 /** Yes or no. */
-export function YesSetting({
-  label,
-  value,
-  locked,
-  onChange,
-}: {
-  label: string;
-  value: boolean;
-  locked: boolean;
-  onChange(next: boolean): void;
-}) {
+export function YesSetting({ label, value, locked, onChange }: Given<boolean>) {
   return (
     <Setting label={label}>
       {(id) => (
@@ -141,17 +126,7 @@ export function YesSetting({
 }
 
 /** A whole number, at least one. */
-export function NumberSetting({
-  label,
-  value,
-  locked,
-  onChange,
-}: {
-  label: string;
-  value: number;
-  locked: boolean;
-  onChange(next: number): void;
-}) {
+export function NumberSetting({ label, value, locked, onChange }: Given<number>) {
   return (
     <Setting label={label}>
       {(id) => (
@@ -181,17 +156,7 @@ const UNITS = [
 ] as const;
 
 /** A length of work, or none. */
-export function TakeSetting({
-  label,
-  value,
-  locked,
-  onChange,
-}: {
-  label: string;
-  value: string | undefined;
-  locked: boolean;
-  onChange(next: string | undefined): void;
-}) {
+export function TakeSetting({ label, value, locked, onChange }: Given<string | undefined>) {
   const unit = value?.replace(/[\d.]/g, "") ?? "wd";
   const amount = value ? Number.parseFloat(value) : "";
   return (
@@ -227,6 +192,24 @@ export function TakeSetting({
             ))}
           </select>
         </span>
+      )}
+    </Setting>
+  );
+}
+
+/** A day, or none. */
+export function DateSetting({ label, value, locked, onChange }: Given<string | undefined>) {
+  return (
+    <Setting label={label}>
+      {(id) => (
+        <input
+          id={id}
+          type="date"
+          value={value ?? ""}
+          disabled={locked}
+          className="h-7 rounded border border-track bg-paper px-1.5 text-13"
+          onChange={(event) => onChange(event.target.value || undefined)}
+        />
       )}
     </Setting>
   );

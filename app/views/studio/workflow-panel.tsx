@@ -3,7 +3,7 @@ import { Button } from "#app/ui/button.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { Workflow } from "#core/workflow/document.ts";
 import type { Studio } from "#server/workflows/queries.ts";
-import { ChoiceSetting, Group, NameSetting, Setting, TextSetting } from "./settings.tsx";
+import { ChoiceSetting, DateSetting, Group, NameSetting, TextSetting } from "./settings.tsx";
 import type { PanelProps } from "./state-panel.tsx";
 
 /** The workflow as a whole: its name and purpose, when it is valid, where pieces begin, its files, and how it ends. */
@@ -37,13 +37,13 @@ export function WorkflowPanel({
           locked={locked}
           onChange={(initial) => put({ initial })}
         />
-        <Day
+        <DateSetting
           label="Valid from"
           value={workflow.effective?.from}
           locked={locked}
           onChange={(from) => effective({ from })}
         />
-        <Day
+        <DateSetting
           label="Valid until"
           value={workflow.effective?.until}
           locked={locked}
@@ -98,33 +98,6 @@ export function WorkflowPanel({
         )}
       </Form>
     </>
-  );
-}
-
-function Day({
-  label,
-  value,
-  locked,
-  onChange,
-}: {
-  label: string;
-  value: string | undefined;
-  locked: boolean;
-  onChange(next: string | undefined): void;
-}) {
-  return (
-    <Setting label={label}>
-      {(id) => (
-        <input
-          id={id}
-          type="date"
-          value={value ?? ""}
-          disabled={locked}
-          className="h-7 rounded border border-track bg-paper px-1.5 text-13"
-          onChange={(event) => onChange(event.target.value || undefined)}
-        />
-      )}
-    </Setting>
   );
 }
 
