@@ -57,6 +57,10 @@ export interface Layout {
   sidings: Siding[];
 }
 
+/** What of a workflow its layout depends on: where the same, so is the layout, whatever the names. */
+export const shapeOf = ({ mainLine, states, transitions }: Workflow): string =>
+  JSON.stringify([mainLine, states.map((state) => state.key), transitions.map((step) => [step.from, step.to])]);
+
 /** Below this nothing can be read; above the other it is comfortable. */
 const LEAST = 0.62;
 const COMFORTABLE = 0.8;
@@ -162,15 +166,15 @@ function levelsOf(
   rowOf: ReadonlyMap<string, number>,
 ): Map<Aside, number> {
   const order = new Map(line.map((key, i) => [key, i]));
-  const taken: { low: number; high: number; level: number }[] = [];
+  const taken: [number, number][][] = [];
   const levels = new Map<Aside, number>();
   for (const branch of branches) {
     const [a, b] = [order.get(branch.from) as number, order.get(branch.to) as number];
     const [low, high] = isStub(branch, rowOf) ? [a - 0.45, a + 0.45] : a < b ? [a, b] : [b, a];
-    let level = 1;
-    while (taken.some((one) => one.level === level && one.low < high && low < one.high)) level++;
-    taken.push({ low, high, level });
-    levels.set(branch, level);
+    const free = taken.findIndex((spans) => !spans.some(([from, to]) => from < high && low < to));
+    const level = free < 0 ? taken.length : free;
+    taken[level] = [...(taken[level] ?? []), [low, high]];
+    levels.set(branch, level + 1);
   }
   return levels;
 }

@@ -1,7 +1,7 @@
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { Button } from "#app/ui/button.tsx";
-import type { StateKind } from "#core/workflow/document.ts";
+import type { StateKind, Workflow } from "#core/workflow/document.ts";
 import { addState } from "#core/workflow/edit.ts";
 import type { People } from "#core/workflow/people.ts";
 import { KINDS, type PanelProps, reviewerOf } from "./state-panel.tsx";
@@ -47,9 +47,10 @@ export function AddStop({
               const form = new FormData(event.currentTarget);
               const name = String(form.get("name")).trim();
               if (!name) return;
-              const made = addState(workflow, name, String(form.get("kind")) as StateKind, after, reviewerOf(people));
-              change(() => made.workflow);
-              select({ state: made.key });
+              const kind = String(form.get("kind")) as StateKind;
+              const add = (now: Workflow) => addState(now, name, kind, after, reviewerOf(people));
+              change((now) => add(now).workflow);
+              select({ state: add(workflow).key });
               setOpen(false);
             }}
           >

@@ -125,11 +125,18 @@ export function useCopy(
     sending.current = null;
   }, [send]);
 
-  const step = (one: Step) => {
-    if (locked) return;
-    dispatch(one);
-    setState((was) => (was.kind === "refused" ? was : { kind: "waiting" }));
-  };
+  const step = useCallback(
+    (one: Step) => {
+      if (locked) return;
+      dispatch(one);
+      setState((was) => (was.kind === "refused" ? was : { kind: "waiting" }));
+    },
+    [locked],
+  );
+  const change: Copy["change"] = useCallback(
+    (make, setting = null) => step({ kind: "change", make, setting, at: performance.now() }),
+    [step],
+  );
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the timer begins anew with every change
   useEffect(() => {
@@ -169,7 +176,7 @@ export function useCopy(
     revision,
     canUndo: !locked && history.past.length > 0,
     canRedo: !locked && history.future.length > 0,
-    change: (make, setting = null) => step({ kind: "change", make, setting, at: performance.now() }),
+    change,
     undo: () => step({ kind: "undo" }),
     redo: () => step({ kind: "redo" }),
     takeTheirs: () => {

@@ -1,10 +1,10 @@
 import { DndContext, type DragEndEvent, PointerSensor, useDroppable, useSensor, useSensors } from "@dnd-kit/core";
-import { useEffect, useRef, useState } from "react";
+import { memo, useEffect, useMemo, useRef, useState } from "react";
 import { branchLabel, cut, inWords } from "#app/views/workflow/line.tsx";
 import { type Lit, Track } from "#app/views/workflow/track.tsx";
 import type { Workflow } from "#core/workflow/document.ts";
 import { moveState } from "#core/workflow/edit.ts";
-import { fitting, type Layout, layOut, PITCH, type Rail } from "#core/workflow/layout.ts";
+import { fitting, type Layout, layOut, PITCH, type Rail, shapeOf } from "#core/workflow/layout.ts";
 import type { People } from "#core/workflow/people.ts";
 import type { Here } from "#server/workflows/queries.ts";
 import { AddStop } from "./add-stop.tsx";
@@ -26,7 +26,16 @@ interface Props extends Omit<PanelProps, "people"> {
  * moved by Alt and the arrows, and a stop is put in between any two. It fits its place, or is
  * made larger and smaller.
  */
-export function Drawing({ workflow, people, here, chosen, lit, locked: held, change, select }: Props) {
+export const Drawing = memo(function Drawing({
+  workflow,
+  people,
+  here,
+  chosen,
+  lit,
+  locked: held,
+  change,
+  select,
+}: Props) {
   const place = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 760, height: 420 });
   const [zoom, setZoom] = useState<number | "fit">("fit");
@@ -40,7 +49,10 @@ export function Drawing({ workflow, people, here, chosen, lit, locked: held, cha
   }, []);
   // On a phone the line is looked at, not built: its handles would be too small for a finger.
   const locked = held || size.width < NARROW;
-  const scale = zoom === "fit" ? fitting(workflow, { width: size.width, height: size.height - 44 }) : zoom;
+  const shape = shapeOf(workflow);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: of the workflow only its shape matters here
+  const fit = useMemo(() => fitting(workflow, { width: size.width, height: size.height - 44 }), [shape, size]);
+  const scale = zoom === "fit" ? fit : zoom;
   const layout = layOut(workflow, Math.max(PITCH * 2, size.width / scale));
   const step = (by: number) => {
     const at = ZOOMS.findIndex((one) => one >= scale - 0.01);
@@ -119,7 +131,7 @@ export function Drawing({ workflow, people, here, chosen, lit, locked: held, cha
       </div>
     </div>
   );
-}
+});
 
 /** What a screen reader says of dragging; by keyboard a stop is moved with Alt and the arrows. */
 function spoken({ states }: Workflow) {

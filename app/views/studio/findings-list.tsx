@@ -29,20 +29,23 @@ export function FindingsList({ findings, workflow, people, locked, shown, onShow
       </p>
     );
   }
+  // Each way to mend is tried before it is offered; of many, or on a long line, only for the one that is shown.
+  const eager = findings.length <= 8 && workflow.states.length <= 50;
+  const isShown = (finding: Finding) => shown !== null && identity(shown) === identity(finding);
   const pressing = findings.toSorted((a, b) => a.severity.localeCompare(b.severity));
   return (
     <ul>
       {pressing.map((finding) => (
         <li
           key={`${identity(finding)} ${finding.message}`}
-          className={`grid grid-cols-[76px_minmax(0,1fr)] items-start gap-y-1 border-b border-rule py-1.5 text-13 sm:grid-cols-[76px_minmax(0,1fr)_auto] ${shown && identity(shown) === identity(finding) ? "bg-wash" : ""}`}
+          className={`grid grid-cols-[76px_minmax(0,1fr)] items-start gap-y-1 border-b border-rule py-1.5 text-13 sm:grid-cols-[76px_minmax(0,1fr)_auto] ${isShown(finding) ? "bg-wash" : ""}`}
         >
           <span className={`font-semibold ${finding.severity === "error" ? "text-red" : ""}`}>
             {finding.severity === "error" ? "problem" : "look"}
           </span>
           <span className="pr-3">{finding.message}</span>
           <span className="col-start-2 flex flex-wrap justify-end gap-1.5 sm:col-start-3">
-            {!locked && <Mends {...{ finding, workflow, people, onMend }} />}
+            {!locked && (eager || isShown(finding)) && <Mends {...{ finding, workflow, people, onMend }} />}
             <Button type="button" className="h-6! px-2! text-12!" onClick={() => onShow(finding)}>
               Show me
             </Button>

@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
 import { Form, Link } from "react-router";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { Message } from "#app/ui/message.tsx";
@@ -152,15 +152,18 @@ export function StudioBody({ studio, copy, findings, locked }: Props) {
   const { workflow } = copy;
   const here = chosen && stillThere(workflow, chosen) ? chosen : null;
   useUndoKeys(copy);
-  const select = (next: Chosen) => {
+  const select = useCallback((next: Chosen) => {
     setChosen(next);
     setShown(null);
-  };
+  }, []);
+  // A long line is drawn anew behind the typing, never in its way.
+  const drawn = useDeferredValue(workflow);
+  const lit = useMemo(() => (shown ? litBy(drawn, shown) : UNLIT), [drawn, shown]);
   const shared = { workflow, people: studio.people, locked, change: copy.change, select };
   return (
     <div className="grid min-h-0 flex-1 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_356px] lg:grid-rows-[minmax(0,1fr)]">
       <div className="flex min-h-0 min-w-0 flex-col">
-        <Drawing {...shared} here={studio.here} chosen={here} lit={shown ? litBy(workflow, shown) : UNLIT} />
+        <Drawing {...shared} workflow={drawn} here={studio.here} chosen={here} lit={lit} />
         <section
           aria-label="Findings"
           className="max-h-52 overflow-auto print:max-h-none border-t border-ink px-4 py-1 md:px-6"
