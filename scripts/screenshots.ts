@@ -83,6 +83,7 @@ async function openRow(page: Page, words: string): Promise<void> {
 /** The route guide being changed: a check more than there are people for, one finding shown. */
 async function aProblemInTheStudio(page: Page): Promise<void> {
   await page.goto("/workflows/route-guide");
+  await awake(page);
   await page.getByRole("button", { name: /^Set aside parked|^Set aside set aside/ }).click();
   await page.getByRole("button", { name: "Take this stop out" }).click();
   await page.getByRole("button", { name: /^Route check review/ }).click();
@@ -94,9 +95,18 @@ async function aProblemInTheStudio(page: Page): Promise<void> {
     .waitFor();
 }
 
+/** Waits until the page answers to what is done in it. */
+async function awake(page: Page): Promise<void> {
+  await page.waitForFunction(() =>
+    Object.keys(document.querySelector("main select") ?? {}).some((key) => key.startsWith("__reactProps")),
+  );
+}
+
 async function rehearse(page: Page): Promise<void> {
   await page.goto("/workflows/bulletin-item?look=rehearse");
+  await awake(page);
   await page.getByLabel("An imaginary piece by").selectOption({ label: "Noor Castellan" });
+  await page.getByLabel(/^Petra Holmqvist/).check();
   await page.getByRole("button", { name: "Send for copy edit" }).click();
   await page.getByLabel("Act as").selectOption({ label: "Petra Holmqvist" });
   await page.getByLabel("Note").fill("Which bus, and on which days?");

@@ -97,13 +97,15 @@ export function StopButton({
         <StopMark state={state} colour={colour} />
       </svg>
       <span
-        className={`max-w-full px-1 ${onLine ? "mt-2.5" : ""} ${chosen ? "bg-wash outline outline-1 outline-yellow" : ""}`}
+        className={`px-1 ${onLine ? "mt-2.5 text-center" : ""} ${chosen ? "bg-wash outline outline-1 outline-yellow" : ""}`}
       >
-        <span className={`line-clamp-2 text-13 leading-4 font-semibold ${chosen ? "text-blue" : ""}`}>
+        <span
+          className={`line-clamp-2 max-w-24 text-13 leading-4 font-semibold ${onLine ? "mx-auto" : "max-w-44!"} ${chosen ? "text-blue" : ""}`}
+        >
           {state.name}
           <span className="sr-only"> {KIND_WORDS[state.kind]}</span>
         </span>
-        <span className={`block whitespace-nowrap text-12 text-rail ${onLine ? "-mx-4 text-center" : ""}`}>
+        <span className="block whitespace-nowrap text-12 text-rail">
           {here?.late ? (
             <>
               {stopNote(state, { ...here, late: 0 })}, <span className="font-semibold text-red">{here.late} late</span>
