@@ -54,7 +54,7 @@ export default function Notices({ loaderData }: Route.ComponentProps) {
                 <When at={one.at} />
               </span>
             </p>
-            {one.note && <p className="text-13">{one.note}</p>}
+            {one.note && <p className="text-13 whitespace-pre-line">{one.note}</p>}
             {one.mailError && one.mail === "waiting" && (
               <p className="text-12 text-red">
                 Its mail has not left after {one.attempts} attempt{one.attempts === 1 ? "" : "s"}; next{" "}

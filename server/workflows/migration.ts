@@ -24,6 +24,7 @@ import { loadPlaces, type Places } from "../sections/places.ts";
 import { loadTeam, peopleMeant, type Team } from "../team/queries.ts";
 import type { Change } from "../write.ts";
 import { loadDocuments } from "./documents.ts";
+import { Telling } from "./telling.ts";
 
 const BATCH = 1_000;
 const ends = (state: State) => state.kind === "live" || state.kind === "closed";
@@ -76,6 +77,7 @@ export async function migratePieces(change: Change, migration: Migration): Promi
   const fates = fatesOf(documents, migration);
   const total: Migrated = { stayed: 0, moved: 0, behind: 0 };
   const stranded: Row[] = [];
+  const telling = new Telling();
   for (let last = ""; ; ) {
     const rows = await tx
       .select()
@@ -107,7 +109,7 @@ export async function migratePieces(change: Change, migration: Migration): Promi
     }
     total.moved += going.filter((one) => one.moved).length;
     total.stayed += going.filter((one) => !one.moved).length;
-    await reroute(change, going, migration, places, team);
+    await reroute(change, going, migration, places, team, telling);
   }
   if (stranded.length > 0) {
     return refuse({
@@ -116,6 +118,7 @@ export async function migratePieces(change: Change, migration: Migration): Promi
       missing: stranded.slice(0, 20).map((row) => row.title),
     });
   }
+  telling.send(change, migration.document.name);
   await followEnded(change, documents, migration);
   return accept(total);
 }
@@ -154,11 +157,12 @@ export async function reroute(
   migration: Pick<Migration, "revisionId" | "number">,
   places: Places,
   team: Team,
+  telling: Telling,
 ): Promise<void> {
   if (going.length === 0) return;
   for (const group of grouped(going)) await settleGroup(change, group, migration, places);
-  await layDown(change, going, places, team);
-  await reopenRounds(change, going, places, team);
+  await layDown(change, going, places, team, telling);
+  await reopenRounds(change, going, places, team, telling);
   for (const { row, from, to, moved } of going) {
     change.record({
       action: "piece.rerouted",
@@ -167,13 +171,8 @@ export async function reroute(
       before: { state: from.key, name: from.name, revisionId: row.workflowRevisionId },
       after: { state: to.key, name: to.name, revision: migration.number, moved },
     });
-    if (moved)
-      change.tell({
-        to: [row.authorId],
-        kind: "arrived",
-        headline: `“${row.title}” is now in ${to.name}: its workflow was changed`,
-        piece: row,
-      });
+    const words = `“${row.title}” is now in ${to.name}: its workflow was changed`;
+    if (moved) telling.add([row.authorId], { words, waits: false, piece: row });
   }
 }
 
@@ -221,7 +220,13 @@ async function settleGroup(
 }
 
 /** Who may see it, what is to be ticked and who has it: anew where the piece moved, or where the state asks otherwise. */
-async function layDown(change: Change, going: readonly Rerouted[], places: Places, team: Team): Promise<void> {
+async function layDown(
+  change: Change,
+  going: readonly Rerouted[],
+  places: Places,
+  team: Team,
+  telling: Telling,
+): Promise<void> {
   const { tx } = change;
   const differs = (one: Rerouted, part: (state: State) => unknown) =>
     one.moved || JSON.stringify(part(one.from)) !== JSON.stringify(part(one.to));
@@ -241,8 +246,8 @@ async function layDown(change: Change, going: readonly Rerouted[], places: Place
     (assigned.get(row.id) ?? []).map((personId) => ({ pieceId: row.id, personId })),
   );
   for (const { row, to } of moved) {
-    const headline = `${to.name}: “${row.title}” is with you`;
-    change.tell({ to: assigned.get(row.id) ?? [], kind: "assigned", headline, piece: row });
+    const words = `${to.name}: “${row.title}” is with you`;
+    telling.add(assigned.get(row.id) ?? [], { words, waits: true, piece: row });
   }
 }
 
@@ -260,7 +265,13 @@ async function replace<T extends typeof pieceViewer | typeof checklistPoint | ty
 }
 
 /** Closes the rounds that do not go on, and opens those that the new state asks for. */
-async function reopenRounds(change: Change, going: readonly Rerouted[], places: Places, team: Team): Promise<void> {
+async function reopenRounds(
+  change: Change,
+  going: readonly Rerouted[],
+  places: Places,
+  team: Team,
+  telling: Telling,
+): Promise<void> {
   const { tx, now } = change;
   const ended = going.filter(({ from, to }) => from.review && roundFate(from, to) !== "continues");
   const endedIds = ended.map((one) => one.row.id);
@@ -321,13 +332,8 @@ async function reopenRounds(change: Change, going: readonly Rerouted[], places: 
         hash: versionOf.get(row.id)?.hash,
       },
     });
-    change.tell({
-      to: seats.filter((one) => one.status === "open").map((one) => one.personId),
-      kind: "review",
-      headline: `${to.name}: “${row.title}” waits on you`,
-      note: "The workflow was changed.",
-      piece: row,
-    });
+    const called = seats.filter((one) => one.status === "open").map((one) => one.personId);
+    telling.add(called, { words: `${to.name}: “${row.title}” waits on you`, waits: true, piece: row });
   }
 }
 

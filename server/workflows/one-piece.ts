@@ -12,6 +12,7 @@ import type { Act } from "../write.ts";
 import { configuring } from "./copies.ts";
 import { loadDocuments } from "./documents.ts";
 import { reroute } from "./migration.ts";
+import { Telling } from "./telling.ts";
 
 /** A workflow a piece may be put on, with the states it may come to. */
 export interface LineChoice {
@@ -76,7 +77,9 @@ export function putOnLine(act: Act, wanted: PutOnLine): Promise<Result<{ state: 
     if (!mayLand(to)) return refuse({ code: "out-at-once", sentence: `From there it would be in ${to.name} at once.` });
     const team = await loadTeam(tx, localDate(now, places.calendar.timeZone));
     const going = [{ row: facts.piece, from: facts.state, to, moved: true }];
-    await reroute(change, going, { revisionId: row.revisionId, number: row.number }, places, team);
+    const telling = new Telling();
+    await reroute(change, going, { revisionId: row.revisionId, number: row.number }, places, team, telling);
+    telling.send(change, row.name);
     const at = { scope: "piece" as const, scopeId: facts.piece.id };
     await tx
       .delete(workflowBinding)

@@ -194,7 +194,9 @@ test("put in use, bound, and changed with pieces in flight, two of them in a sta
   await mina.goto(pieces[1] as string);
   await expect(mina.getByText("With Mina Tauberg since today")).toBeVisible();
   await mina.goto("/notices");
-  await expect(mina.getByText("“Two stones” is now in Copy edit: its workflow was changed")).toBeVisible();
+  await expect(
+    mina.getByRole("listitem").filter({ hasText: "The workflow Trail guide was changed: 2 pieces of yours moved" }),
+  ).toContainText("“Two stones” is now in Copy edit: its workflow was changed");
   await mina.context().close();
 });
 

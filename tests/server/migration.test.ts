@@ -152,7 +152,12 @@ test("a removed state: its pieces move by the proposal, one goes where it was ch
     .select()
     .from(notice)
     .where(eq(notice.personId, world.id("tobia")));
-  expect(told.map((one) => one.headline)).toContain("“Moved” is now in Edit: its workflow was changed");
+  expect(told).toContainEqual(
+    expect.objectContaining({
+      headline: "The workflow Line was changed: 2 pieces of yours moved or wait on you",
+      note: expect.stringContaining("“Moved” is now in Edit: its workflow was changed"),
+    }),
+  );
   const entries = await world.db.select().from(ledger).where(eq(ledger.action, "piece.rerouted"));
   expect(entries.map((one) => one.pieceId).sort()).toEqual([moved, chosen].sort());
   expect(await verifyLedger(world.db)).toMatchObject({ broken: null });

@@ -45,10 +45,9 @@ export function Changes({ studio, copy, findings, locked, preview, differing, an
     );
   const groups = preview ?? [];
   const fateOf = (group: FateGroup) => states[group.key] ?? group.fate;
-  const blocked = groups.filter(
-    (group) =>
-      !fateOf(group) && !group.pieces.every((piece) => pieces[piece.id] && group.pieces.length === group.count),
-  );
+  const eachChosen = (group: FateGroup) =>
+    group.pieces.length === group.count && group.pieces.every((piece) => pieces[piece.id]);
+  const blocked = groups.filter((group) => !fateOf(group) && !eachChosen(group));
   const errors = findings?.filter((finding) => finding.severity === "error") ?? [];
   const warnings = findings?.filter((finding) => finding.severity === "warning") ?? [];
   const unseen = warnings.filter((finding) => !seen.includes(finding.message));
