@@ -120,6 +120,30 @@ test("a piece that is not for one and a piece that does not exist cannot be told
   for (const page of [writer, other]) await page.context().close();
 });
 
+test("the studio is not there for who may not configure: pages, files and what is saved to it alike", async ({
+  browser,
+}) => {
+  const page = await signIn(browser, "Mina Tauberg");
+  for (const path of [
+    "/workflows",
+    "/workflows/hut-page",
+    "/workflows/hut-page?look=changes",
+    "/workflows/hut-page/document?as=scxml",
+  ])
+    expect((await page.request.get(path)).status()).toBe(404);
+  const saved = await page.request.post("/workflows/hut-page/save", {
+    data: { document: {}, revision: 0 },
+    headers: { origin: new URL(page.url()).origin },
+  });
+  expect(await saved.json()).toMatchObject({ refusal: { code: "not-granted" } });
+  const ordered = await page.request.post("/workflows/hut-page", {
+    form: { intent: "retire" },
+    headers: { origin: new URL(page.url()).origin },
+  });
+  expect(ordered.status()).toBe(404);
+  await page.context().close();
+});
+
 test("ten wrong passwords close an account's door for a while, right ones too", async ({ page }) => {
   const attempt = async (password: string) => {
     await page.goto("/sign-in");

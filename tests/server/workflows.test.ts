@@ -169,6 +169,21 @@ describe("a working copy", () => {
     expect(await studio(key)).toBeNull();
   });
 
+  test("that names what is not there is refused, as no studio sends it; people who are gone are let through and found", async () => {
+    const key = await ready("Forged");
+    const document = await documentOf(key);
+    const save = (what: unknown) => saveCopy(world.act("ilda"), { key, document: what, revision: 0 });
+    expect(codeOf(await save({ ...document, mainLine: ["draft", "nowhere"] }))).toBe("malformed");
+    expect(codeOf(await save({ ...document, states: [...document.states, document.states[0]] }))).toBe("malformed");
+    expect(codeOf(await save(null))).toBe("malformed");
+    const gone = changeState(document, "draft", { editors: ["role:nobody-has-it"] });
+    accepted(await save(gone));
+    const wanted = { key, revision: 1, choices: NOTHING, acknowledged: [], at: null };
+    expect(await putInUse(world.act("ilda"), wanted)).toMatchObject({
+      refusal: { code: "unsound", missing: [expect.stringContaining('there is no role "nobody-has-it" here')] },
+    });
+  });
+
   test.each(["tobia", "kai"])("is not for %s to begin, change, put in use, bind or delete", async (who) => {
     const act = world.act(who);
     const answers = [
@@ -272,6 +287,29 @@ describe("putting in use", () => {
     expect((await studio(key))?.planned?.held).toContain("Gus Ferrante no longer works here");
     expect((await studio(key))?.inUse?.revision).toBe(2);
   });
+});
+
+test("two nodes whose time has come put it in use once", async () => {
+  const key = await ready("Once");
+  accepted(
+    await saveCopy(world.act("ilda"), {
+      key,
+      document: { ...(await documentOf(key)), name: "Once more" },
+      revision: 0,
+    }),
+  );
+  accepted(
+    await putInUse(world.act("ilda"), { key, revision: 1, choices: NOTHING, acknowledged: [], at: MORNING + DAY }),
+  );
+  const [plan] = await world.db.select().from(workflowAdoption).where(eq(workflowAdoption.status, "planned"));
+  const act = world.act(null, MORNING + DAY);
+  const both = await Promise.all([carryOutAdoption(act, plan?.id ?? ""), carryOutAdoption(act, plan?.id ?? "")]);
+  expect(both.map(accepted).sort()).toEqual(["done", "gone"]);
+  const revisions = await world.db
+    .select()
+    .from(workflowRevision)
+    .where(eq(workflowRevision.workflowId, await idOf(key)));
+  expect(revisions).toHaveLength(2);
 });
 
 test("a new workflow planned for a date stays to be seen until then, and can be thrown away", async () => {

@@ -145,9 +145,16 @@ export function useCopy(
     return () => clearTimeout(timer);
   }, [state, history.present, save]);
 
+  // Written down in a pause, since a long history takes longer than a keystroke; at the latest when the page goes.
   useEffect(() => {
     if (history.past.length + history.future.length === 0) return;
-    keepSteps(storageKey, { revision: latest.current.revision, ...history });
+    const keep = () => keepSteps(storageKey, { revision: latest.current.revision, ...history });
+    const timer = setTimeout(keep, PAUSE);
+    window.addEventListener("pagehide", keep);
+    return () => {
+      clearTimeout(timer);
+      window.removeEventListener("pagehide", keep);
+    };
   }, [history, storageKey]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: once, when the page opens
@@ -188,6 +195,7 @@ export function useCopy(
     },
     forget: () => {
       latest.current.saved = latest.current.present;
+      dispatch({ kind: "replace", history: bare(latest.current.present) });
       sessionStorage.removeItem(storageKey);
     },
   };
@@ -195,12 +203,15 @@ export function useCopy(
 
 const bare = (present: Workflow): History => ({ past: [], present, future: [], last: null });
 
-/** Steps are a comfort: where the browser has no room for them, only undoing across a reload is lost. */
+/** Where the browser has no room for every step, the last few are kept, with what is there now. */
 function keepSteps(storageKey: string, kept: History & { revision: number }): void {
-  try {
-    sessionStorage.setItem(storageKey, JSON.stringify(kept));
-  } catch {
-    sessionStorage.removeItem(storageKey);
+  for (const steps of [KEPT_STEPS, 5, 0]) {
+    try {
+      const past = steps > 0 ? kept.past.slice(-steps) : [];
+      return sessionStorage.setItem(storageKey, JSON.stringify({ ...kept, past, future: kept.future.slice(0, steps) }));
+    } catch {
+      sessionStorage.removeItem(storageKey);
+    }
   }
 }
 
