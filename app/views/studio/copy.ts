@@ -208,7 +208,8 @@ function keepSteps(storageKey: string, kept: History & { revision: number }): vo
   for (const steps of [KEPT_STEPS, 5, 0]) {
     try {
       const past = steps > 0 ? kept.past.slice(-steps) : [];
-      return sessionStorage.setItem(storageKey, JSON.stringify({ ...kept, past, future: kept.future.slice(0, steps) }));
+      sessionStorage.setItem(storageKey, JSON.stringify({ ...kept, past, future: kept.future.slice(0, steps) }));
+      return;
     } catch {
       sessionStorage.removeItem(storageKey);
     }
