@@ -1,7 +1,7 @@
 import { Form, Link, NavLink, Outlet, useNavigation } from "react-router";
 import { requireViewer } from "#app/request.ts";
 import { Find } from "#app/views/frame/find.tsx";
-import { keepLast } from "#app/views/frame/keep-last.ts";
+import { keepLast, useKept } from "#app/views/frame/keep-last.ts";
 import { Keys } from "#app/views/frame/keys.tsx";
 import { useLive } from "#app/views/frame/live.ts";
 import { PLACES } from "#app/views/frame/places.ts";
@@ -28,6 +28,7 @@ export const clientLoader = keepLast<Awaited<ReturnType<typeof loader>>>();
 
 export default function Frame({ loaderData }: Route.ComponentProps) {
   useLive();
+  useKept(clientLoader, loaderData);
   const busy = useNavigation().state !== "idle";
   const { publication, me, turn, unread, configure, standIns } = loaderData;
   return (

@@ -3,7 +3,7 @@ import { data, redirect, useRevalidator, useSearchParams } from "react-router";
 import { v7 } from "uuid";
 import { z } from "zod";
 import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
-import { keepLast } from "#app/views/frame/keep-last.ts";
+import { keepLast, useKept } from "#app/views/frame/keep-last.ts";
 import { Comments } from "#app/views/piece/comments.tsx";
 import { useDraft } from "#app/views/piece/draft.ts";
 import { Fields } from "#app/views/piece/fields.tsx";
@@ -114,6 +114,7 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 ];
 
 export default function Piece({ loaderData: page, actionData }: Route.ComponentProps) {
+  useKept(clientLoader, page);
   return <PieceView key={page.row.id} page={page} answer={actionData ?? null} />;
 }
 

@@ -3,7 +3,7 @@ import { v7 } from "uuid";
 import { z } from "zod";
 import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { Message } from "#app/ui/message.tsx";
-import { keepLast } from "#app/views/frame/keep-last.ts";
+import { keepLast, useKept } from "#app/views/frame/keep-last.ts";
 import { Changes } from "#app/views/studio/changes.tsx";
 import { useCopy } from "#app/views/studio/copy.ts";
 import { useFindings } from "#app/views/studio/findings.ts";
@@ -100,6 +100,7 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 ];
 
 export default function StudioPage({ loaderData, actionData }: Route.ComponentProps) {
+  useKept(clientLoader, loaderData);
   const { studio } = loaderData;
   return (
     <Opened

@@ -120,6 +120,18 @@ test("a piece that is not for one and a piece that does not exist cannot be told
   for (const page of [writer, other]) await page.context().close();
 });
 
+test("what is done the moment a page appears is seen at once", async ({ browser }) => {
+  const page = await signIn(browser, "Mina Tauberg");
+  const address = await beginItem(page, "In a hurry");
+  for (const n of [1, 2, 3, 4]) {
+    await page.goto(address, { waitUntil: "commit" });
+    await page.getByLabel("Comment on the piece").fill(`Word ${n}`);
+    await page.getByRole("button", { name: "Comment", exact: true }).click();
+    await expect(page.getByText(n === 1 ? "1 comment, 1 open" : `${n} comments, ${n} open`)).toBeVisible();
+  }
+  await page.context().close();
+});
+
 test("the studio is not there for who may not configure: pages, files and what is saved to it alike", async ({
   browser,
 }) => {

@@ -1,25 +1,40 @@
+import { useEffect } from "react";
 import { isRouteErrorResponse } from "react-router";
 
-interface Asked<T> {
+interface Asked {
   request: Request;
-  serverLoader(): Promise<T>;
+  serverLoader(): Promise<unknown>;
+}
+
+/** A loader for the browser that remembers what its page shows. */
+export interface Keeping<T> {
+  (asked: Asked): Promise<T>;
+  remember(shown: T): void;
 }
 
 /**
  * A loader for the browser: while the server cannot be reached, a page goes on showing what it
- * last showed, with whatever is being typed in it, instead of giving way to an error.
+ * last showed, with whatever is being typed in it, instead of giving way to an error. It does not
+ * ask to run at hydration: a form sent that early would then be answered with the page as it was.
  */
-export function keepLast<T>() {
+export function keepLast<T>(): Keeping<T> {
   let last: { path: string; shown: T } | null = null;
-  const load = async ({ request, serverLoader }: Asked<unknown>): Promise<T> => {
-    const path = new URL(request.url).pathname;
+  const load = async ({ request, serverLoader }: Asked): Promise<T> => {
     try {
-      last = { path, shown: (await serverLoader()) as T };
+      return (await serverLoader()) as T;
     } catch (error) {
       const meant = error instanceof Response || (isRouteErrorResponse(error) && error.status < 500);
-      if (meant || last?.path !== path) throw error;
+      if (meant || last?.path !== new URL(request.url).pathname) throw error;
+      return last.shown;
     }
-    return (last as { shown: T }).shown;
   };
-  return Object.assign(load, { hydrate: true as const });
+  const remember = (shown: T) => {
+    last = { path: window.location.pathname, shown };
+  };
+  return Object.assign(load, { remember });
+}
+
+/** Lets a page's loader remember what the page shows. */
+export function useKept<T>(loader: Keeping<T>, shown: T): void {
+  useEffect(() => loader.remember(shown), [loader, shown]);
 }
