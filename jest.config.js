@@ -17,6 +17,8 @@ const shared = {
 };
 
 export default {
+  // Nothing here is timed: on a busy machine a test takes as long as it takes.
+  testTimeout: 120_000,
   projects: [
     {
       ...shared,

@@ -99,7 +99,7 @@ const gone = (child: ChildProcess) =>
   child.exitCode === null ? undefined : `mariadbd ended with code ${child.exitCode}; see mariadb.log`;
 
 async function answers(url: string, broken: () => string | undefined) {
-  for (let i = 0; i < 300; i++) {
+  for (let i = 0; i < 1_200; i++) {
     const problem = broken();
     if (problem) throw new Error(problem);
     try {
@@ -109,7 +109,7 @@ async function answers(url: string, broken: () => string | undefined) {
       await pause(100);
     }
   }
-  throw new Error("MariaDB did not answer within 30 seconds");
+  throw new Error("MariaDB did not answer within two minutes");
 }
 
 async function end(pid: number, pidFile: string) {
