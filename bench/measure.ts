@@ -15,14 +15,21 @@ export function percentile(samples: readonly number[], share: number): number {
 }
 
 /** The median time of a task in milliseconds, over `times` runs after a few to warm up. */
-export async function medianTime(task: () => Promise<unknown>, times: number): Promise<number> {
-  const samples: number[] = [];
+export async function medianTime(task: () => unknown, times: number): Promise<number> {
+  return (await medianTimes([task], times))[0] as number;
+}
+
+/** The median time of each of several tasks in milliseconds, run in turns, so that all meet the same machine. */
+export async function medianTimes(tasks: readonly (() => unknown)[], times: number): Promise<number[]> {
+  const samples: number[][] = tasks.map(() => []);
   for (let i = -3; i < times; i++) {
-    const begun = performance.now();
-    await task();
-    if (i >= 0) samples.push(performance.now() - begun);
+    for (const [which, task] of tasks.entries()) {
+      const begun = performance.now();
+      await task();
+      if (i >= 0) samples[which]?.push(performance.now() - begun);
+    }
   }
-  return percentile(samples, 0.5);
+  return samples.map((one) => percentile(one, 0.5));
 }
 
 /** How often a synchronous task runs in a second, over about the time given in milliseconds. */

@@ -32,7 +32,7 @@ export default function Frame({ loaderData }: Route.ComponentProps) {
   const busy = useNavigation().state !== "idle";
   const { publication, me, turn, unread, configure, standIns } = loaderData;
   return (
-    <div className="grid min-h-screen grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr] md:grid-cols-[152px_minmax(0,1fr)] md:grid-rows-[44px_1fr]">
+    <div className="grid min-h-screen print:block grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr] md:grid-cols-[152px_minmax(0,1fr)] md:grid-rows-[44px_1fr]">
       <a href="#main" className="sr-only focus:not-sr-only">
         To the page
       </a>

@@ -1,5 +1,5 @@
 import { outcomeKeys, type State, type Transition, type Workflow } from "./document.ts";
-import { type Graph, graphOf, reached, reversed, shortestPath } from "./graph.ts";
+import { type Graph, graphOf, type Numbered, numbered, reached, reversed, shortestPath } from "./graph.ts";
 import type { People } from "./people.ts";
 import { type Fault, knownIn, type Place, references } from "./references.ts";
 import { canPass, holders, type Staff, staffOf, stuckAuthors, takeable } from "./staffing.ts";
@@ -39,20 +39,21 @@ export interface Finding {
  * @returns errors and warnings, by the place they have in the document
  */
 export function check(workflow: Workflow, people: People): Finding[] {
-  const faults = references(workflow, knownIn(people));
+  const numbers = numbered(workflow);
+  const faults = references(workflow, knownIn(people), numbers);
   if (faults.length > 0) return faults.map((fault) => ({ ...asFinding(fault), severity: "error" }));
-  const whole = graphOf(workflow, false);
-  const travelled = workflow.states.some((state) => state.bypass) ? graphOf(workflow, true) : whole;
+  const whole = graphOf(workflow, false, numbers);
+  const travelled = workflow.states.some((state) => state.bypass) ? graphOf(workflow, true, numbers) : whole;
   const staff = staffOf(workflow, people);
   return [
     ...unreachable(workflow, whole),
     ...endless(whole, travelled),
-    ...brokenMainLine(workflow, whole),
+    ...brokenMainLine(numbers, whole),
     ...nobodyCan(workflow, staff, people),
     ...reviews(workflow, staff, people),
     ...unreviewedRelease(workflow, travelled),
     ...noReturn(whole),
-    ...ambiguousNames(workflow),
+    ...ambiguousNames(workflow, numbers),
   ];
 }
 
@@ -129,16 +130,16 @@ function* bypassLoops({ states, number, next }: Graph): Generator<Finding, Set<s
   return looping;
 }
 
-function* brokenMainLine({ mainLine }: Workflow, whole: Graph): Generator<Finding> {
-  for (const [i, key] of mainLine.slice(1).entries()) {
-    const before = mainLine[i] as string;
-    if (whole.next[whole.number.get(before) as number]?.includes(whole.number.get(key) as number)) continue;
-    const [from, to] = [nameOf(whole, before), nameOf(whole, key)];
+function* brokenMainLine({ mainLine }: Numbered, { states, next }: Graph): Generator<Finding> {
+  for (let i = 1; i < mainLine.length; i++) {
+    const [before, after] = [mainLine[i - 1] as number, mainLine[i] as number];
+    if (next[before]?.includes(after)) continue;
+    const [from, to] = [states[before] as State, states[after] as State];
     yield {
       code: "broken-main-line",
       severity: "error",
-      at: { state: before },
-      message: `${from} and ${to} are neighbours on the main line, and no step leads from the one to the other.`,
+      at: { state: from.key },
+      message: `${from.name} and ${to.name} are neighbours on the main line, and no step leads from the one to the other.`,
     };
   }
 }
@@ -148,8 +149,8 @@ function* nobodyCan(workflow: Workflow, staff: Staff, people: People): Generator
   const byItself = outcomeKeys(workflow);
   for (const { bypass } of workflow.states) if (bypass) byItself.add(bypass);
   for (const transition of workflow.transitions) {
-    if (byItself.has(transition.key)) continue;
     if (takeable(staff, transition.by, transition.requires.includes("not-author"))) continue;
+    if (byItself.has(transition.key)) continue;
     yield {
       code: "nobody-can",
       severity: "error",
@@ -176,7 +177,6 @@ export function sayPrincipal(principal: string, people: People): string {
 
 /** What is wrong with the staffing of reviews; of those that are switched off nothing is asked. */
 function* reviews(workflow: Workflow, staff: Staff, people: People): Generator<Finding> {
-  const names = new Map(people.people.map((one) => [one.key, one.name]));
   for (const state of workflow.states) {
     const { review } = state;
     if (!review || state.bypass) continue;
@@ -188,7 +188,7 @@ function* reviews(workflow: Workflow, staff: Staff, people: People): Generator<F
     }
     const stuck = stuckAuthors(staff, review);
     if (stuck.length > 0) {
-      const who = list(stuck.map((key) => names.get(key) ?? key));
+      const who = list(stuck.map((key) => sayPrincipal(`person:${key}`, people)));
       yield {
         code: "self-review-deadlock",
         severity: "error",
@@ -197,7 +197,7 @@ function* reviews(workflow: Workflow, staff: Staff, people: People): Generator<F
         witness: { people: stuck },
       };
     }
-    yield* noStandIn(state, staff, names);
+    yield* noStandIn(state, staff, people);
   }
 }
 
@@ -212,20 +212,20 @@ function shortOf({ review }: State, staff: Staff, people: People): string {
     : "there are not as many people as its seats ask for";
 }
 
-function* noStandIn({ key, name, review }: State, staff: Staff, names: Map<string, string>): Generator<Finding> {
+function* noStandIn({ key, name, review }: State, staff: Staff, people: People): Generator<Finding> {
   if (review?.rule !== "in-order") return;
   const alone = review.seats.map((seat) => holders(staff, seat)).filter((able) => able.size === 1);
-  const people = [...new Set(alone.flatMap((able) => [...able]))]
+  const waitedFor = [...new Set(alone.flatMap((able) => [...able]))]
     .filter((person) => !staff.stoodInFor.has(person))
     .sort();
-  if (people.length === 0) return;
-  const who = people.map((person) => names.get(person) ?? person);
+  if (waitedFor.length === 0) return;
+  const who = waitedFor.map((key) => sayPrincipal(`person:${key}`, people));
   yield {
     code: "no-stand-in",
     severity: "warning",
     at: { state: key },
     message: `${name} goes in order and waits for ${list(who)}, for whom nobody stands in.`,
-    witness: { people },
+    witness: { people: waitedFor },
   };
 }
 
@@ -258,19 +258,18 @@ function* noReturn({ states, next }: Graph): Generator<Finding> {
   }
 }
 
-function* ambiguousNames({ states, transitions }: Workflow): Generator<Finding> {
-  const seen = new Map<string, string[]>();
-  const twice = new Map<string, string>();
-  for (const { name, from } of transitions) {
-    for (const key of from) {
-      const names = seen.get(key);
-      if (names === undefined) seen.set(key, [name]);
-      else if (names.includes(name)) twice.set(key, name);
-      else names.push(name);
+function* ambiguousNames({ states, transitions }: Workflow, { from }: Numbered): Generator<Finding> {
+  const names: string[][] = states.map(() => []);
+  const twice: string[] = [];
+  for (let t = 0; t < from.length; t++) {
+    const { name } = transitions[t] as Transition;
+    for (const i of from[t] as readonly number[]) {
+      if (names[i]?.includes(name)) twice[i] = name;
+      else names[i]?.push(name);
     }
   }
-  for (const state of twice.size > 0 ? states : []) {
-    const name = twice.get(state.key);
+  for (const [i, state] of twice.length > 0 ? states.entries() : []) {
+    const name = twice[i];
     if (name === undefined) continue;
     yield {
       code: "ambiguous-name",

@@ -129,9 +129,15 @@ export const OUTCOMES = ["approve", "return", "decline"] as const;
 
 /** The transitions that reviews take: nobody need be named on them. */
 export function outcomeKeys(workflow: Workflow): Set<string> {
-  return new Set(
-    workflow.states.flatMap(({ review }) => (review ? OUTCOMES.flatMap((outcome) => review[outcome] ?? []) : [])),
-  );
+  const keys = new Set<string>();
+  for (const { review } of workflow.states) {
+    if (!review) continue;
+    for (const outcome of OUTCOMES) {
+      const key = review[outcome];
+      if (key !== undefined) keys.add(key);
+    }
+  }
+  return keys;
 }
 
 /**
@@ -152,5 +158,6 @@ export function describeIssue(issue: z.core.$ZodIssue): Problem[] {
   if (issue.code === "unrecognized_keys") {
     return issue.keys.map((key) => ({ path: path ? `${path}.${key}` : key, message: "this key is not known here" }));
   }
-  return [{ path: path || "the document", message: issue.message }];
+  const tooLong = issue.code === "too_big" && issue.origin === "string";
+  return [{ path: path || "the document", message: tooLong ? `at most ${issue.maximum} characters` : issue.message }];
 }

@@ -1,5 +1,20 @@
 import type { State, Workflow } from "./document.ts";
 
+/**
+ * The keys of a workflow as numbers of its states, looked up once for all that is asked of it:
+ * looking up is what takes the time. `NOWHERE` stands for a key that is no state's.
+ */
+export interface Numbered {
+  number: ReadonlyMap<string, number>;
+  mainLine: readonly number[];
+  /** For each transition, in the order of the document: where it begins. */
+  from: readonly (readonly number[])[];
+  /** For each transition: where it leads. */
+  to: readonly number[];
+}
+
+export const NOWHERE = -1;
+
 /** A workflow as a graph: its states by number, and for each the numbers of those that follow. */
 export interface Graph {
   states: readonly State[];
@@ -7,23 +22,35 @@ export interface Graph {
   next: readonly (readonly number[])[];
 }
 
+/** Numbers the states of a workflow; of two with the same key the last one counts. */
+export function numbered({ states, mainLine, transitions }: Workflow): Numbered {
+  const number = new Map<string, number>();
+  for (let i = 0; i < states.length; i++) number.set((states[i] as State).key, i);
+  const of = (key: string) => number.get(key) ?? NOWHERE;
+  return {
+    number,
+    mainLine: mainLine.map(of),
+    from: transitions.map(({ from }) => (from.length === 1 ? [of(from[0] as string)] : from.map(of))),
+    to: transitions.map((transition) => of(transition.to)),
+  };
+}
+
 /**
  * The graph of every transition. All references must hold, and keys be unique.
  *
  * @param asTravelled a switched-off state is left by its bypass alone, as pieces do
  */
-export function graphOf(workflow: Workflow, asTravelled: boolean): Graph {
-  const { states } = workflow;
-  const number = new Map(states.map((state, i) => [state.key, i]));
+export function graphOf(workflow: Workflow, asTravelled: boolean, numbers = numbered(workflow)): Graph {
+  const { states, transitions } = workflow;
   const next: number[][] = states.map(() => []);
-  for (const { key, from, to } of workflow.transitions) {
-    for (const source of from) {
-      const i = number.get(source) as number;
+  for (let t = 0; t < transitions.length; t++) {
+    for (const i of numbers.from[t] as readonly number[]) {
       const { bypass } = states[i] as State;
-      if (!asTravelled || bypass === undefined || bypass === key) next[i]?.push(number.get(to) as number);
+      if (!asTravelled || bypass === undefined || bypass === transitions[t]?.key)
+        next[i]?.push(numbers.to[t] as number);
     }
   }
-  return { states, number, next };
+  return { states, number: numbers.number, next };
 }
 
 /** Which states a walk from any of `starts` comes to, the starts included. */

@@ -5,7 +5,7 @@ export const PITCH = 128;
 const EDGE = 70;
 const ARC = 34;
 const LIFT = 20;
-const BELOW = 58;
+const BELOW = 76;
 const SIDING = 50;
 const GAP = 26;
 

@@ -5,8 +5,10 @@ import {
   readShape,
   type SeatRule,
   type State,
+  type Transition,
   type Workflow,
 } from "./document.ts";
+import { NOWHERE, type Numbered, numbered } from "./graph.ts";
 import type { People } from "./people.ts";
 
 /** Where a finding lies; nothing where it is about the whole. */
@@ -43,10 +45,13 @@ export function readWorkflow(json: unknown, known: Known): { workflow: Workflow 
 }
 
 /** Every fault of a document whose shape is right: names that stand for nothing, keys that stand twice, empty periods. */
-export function references(workflow: Workflow, known: Known): Fault[] {
+export function references(workflow: Workflow, known: Known, numbers: Numbered = numbered(workflow)): Fault[] {
+  const transitions = new Map<string, Transition>();
+  for (const transition of workflow.transitions) transitions.set(transition.key, transition);
+  const unique = numbers.number.size === workflow.states.length && transitions.size === workflow.transitions.length;
   return [
-    ...duplicateKeys(workflow),
-    ...unknownReferences(workflow),
+    ...(unique ? [] : duplicateKeys(workflow)),
+    ...unknownReferences(workflow, numbers, transitions),
     ...unknownPrincipals(workflow, known),
     ...emptyPeriod(workflow),
   ];
@@ -75,21 +80,25 @@ function* duplicateKeys(workflow: Workflow): Generator<Fault> {
 /** The parts of a state that name a transition. */
 const NAMING = ["bypass", ...OUTCOMES] as const;
 
-function* unknownReferences(workflow: Workflow): Generator<Fault> {
-  const states = new Set(workflow.states.map((state) => state.key));
-  const transitions = new Map(workflow.transitions.map((transition) => [transition.key, transition]));
+function* unknownReferences(
+  workflow: Workflow,
+  { number, mainLine, from: starts, to: ends }: Numbered,
+  transitions: ReadonlyMap<string, Transition>,
+): Generator<Fault> {
   const noState = (path: string, key: string, at?: Place): Fault => ({
     code: "unknown-reference",
     path,
     message: `there is no state "${key}"`,
     ...(at && { at }),
   });
-  if (!states.has(workflow.initial)) yield noState("initial", workflow.initial);
-  for (const [i, key] of workflow.mainLine.entries()) if (!states.has(key)) yield noState(`mainLine[${i}]`, key);
-  for (const [i, { key, from, to }] of workflow.transitions.entries()) {
-    const strange = from.findIndex((source) => !states.has(source));
+  if (!number.has(workflow.initial)) yield noState("initial", workflow.initial);
+  for (let i = 0; i < mainLine.length; i++)
+    if (mainLine[i] === NOWHERE) yield noState(`mainLine[${i}]`, workflow.mainLine[i] as string);
+  for (let i = 0; i < ends.length; i++) {
+    const { key, from, to } = workflow.transitions[i] as Transition;
+    const strange = (starts[i] as readonly number[]).indexOf(NOWHERE);
     if (strange >= 0) yield noState(`transitions[${i}].from[${strange}]`, from[strange] as string, { transition: key });
-    if (!states.has(to)) yield noState(`transitions[${i}].to`, to, { transition: key });
+    if (ends[i] === NOWHERE) yield noState(`transitions[${i}].to`, to, { transition: key });
   }
   for (const [i, { key, bypass, review }] of workflow.states.entries()) {
     if (bypass === undefined && review === undefined) continue;
@@ -127,10 +136,14 @@ function* unknownPrincipals(workflow: Workflow, known: Known): Generator<Fault> 
       return { code: "unknown-principal", at, path: `${path}[${i}]`, message: `there is no ${sort} "${name}" here` };
     });
   for (const [i, state] of workflow.states.entries()) {
+    const { editors, viewers, arrival, review } = state;
+    const plain = review === undefined && arrival.assign.length === 0 && arrival.notify.length === 0;
+    if (plain && editors.every(isKnown) && viewers.every(isKnown)) continue;
     for (const [path, list] of namedAt(state))
       if (!list.every(isKnown)) yield* unknownIn(list, `states[${i}].${path}`, { state: state.key });
   }
-  for (const [i, { key, by, notify }] of workflow.transitions.entries()) {
+  for (let i = 0; i < workflow.transitions.length; i++) {
+    const { key, by, notify } = workflow.transitions[i] as Transition;
     if (!by.every(isKnown)) yield* unknownIn(by, `transitions[${i}].by`, { transition: key });
     if (!notify.every(isKnown)) yield* unknownIn(notify, `transitions[${i}].notify`, { transition: key });
   }

@@ -1,6 +1,5 @@
 import type { Principal, Review, SeatRule, Workflow } from "./document.ts";
 import { creators, type People } from "./people.ts";
-import { principalOf } from "./references.ts";
 
 /** Who there is to act, made ready for the questions below. Everybody is named by key. */
 export interface Staff {
@@ -19,22 +18,28 @@ export function staffOf(workflow: Workflow, people: People): Staff {
   const atWork = people.people.filter((one) => one.active);
   const active = new Set(atWork.map((one) => one.key));
   const byRole = new Map<string, Set<string>>();
-  for (const one of atWork)
-    for (const role of one.roles) byRole.set(role, (byRole.get(role) ?? new Set()).add(one.key));
+  for (const one of atWork) {
+    for (const role of one.roles) {
+      const having = byRole.get(role);
+      if (having) having.add(one.key);
+      else byRole.set(role, new Set([one.key]));
+    }
+  }
+  const assignable = new Set<string>();
   const staff = {
     active,
     creators: new Set(creators(people)),
     byRole,
     stoodInFor: new Set(atWork.filter((one) => one.standIn && active.has(one.standIn)).map((one) => one.key)),
-    assignable: new Set<string>(),
+    assignable,
   };
-  const assigned = new Set<Principal>();
+  const assigned = new Set<ReadonlySet<string>>();
   for (const { arrival, review } of workflow.states) {
-    for (const principal of arrival.assign) if (principal !== "assignee") assigned.add(principal);
-    for (const seat of review?.seats ?? []) assigned.add(principalOf(seat));
+    for (const principal of arrival.assign) if (principal !== "assignee") assigned.add(resolve(staff, principal));
+    for (const seat of review?.seats ?? []) assigned.add(holders(staff, seat));
   }
-  const assignable = [...assigned].flatMap((principal) => [...resolve(staff, principal)]);
-  return { ...staff, assignable: new Set(assignable) };
+  for (const some of assigned) for (const one of some) assignable.add(one);
+  return staff;
 }
 
 /** The active people a principal can mean: `author` any creator, `assignee` anybody a seat or an assignment yields. */
@@ -43,13 +48,12 @@ export function resolve(staff: Staff, principal: Principal): ReadonlySet<string>
   if (principal === "assignee") return staff.assignable;
   if (principal === "anyone") return staff.active;
   const name = principal.slice(principal.indexOf(":") + 1);
-  if (principal.startsWith("role:")) return staff.byRole.get(name) ?? NOBODY;
-  return staff.active.has(name) ? new Set([name]) : NOBODY;
+  return principal.startsWith("role:") ? (staff.byRole.get(name) ?? NOBODY) : alone(staff, name);
 }
 
 /** The active people who can hold a seat. */
 export function holders(staff: Staff, seat: SeatRule): ReadonlySet<string> {
-  return resolve(staff, principalOf(seat));
+  return "person" in seat ? alone(staff, seat.person) : (staff.byRole.get(seat.role) ?? NOBODY);
 }
 
 /**
@@ -58,9 +62,12 @@ export function holders(staff: Staff, seat: SeatRule): ReadonlySet<string> {
  * @param notAuthor whether the piece's own author is refused
  */
 export function takeable(staff: Staff, by: readonly Principal[], notAuthor: boolean): boolean {
-  const named = by.filter((principal) => !notAuthor || principal !== "author").map((one) => resolve(staff, one));
-  if (!notAuthor || staff.creators.size > 1) return named.some((some) => some.size > 0);
-  return named.some((some) => [...some].some((person) => !staff.creators.has(person)));
+  return by.some((principal) => {
+    if (notAuthor && principal === "author") return false;
+    const meant = resolve(staff, principal);
+    if (!notAuthor || staff.creators.size > 1) return meant.size > 0;
+    return [...meant].some((person) => !staff.creators.has(person));
+  });
 }
 
 /**
@@ -117,6 +124,9 @@ export function mostApprovals(staff: Staff, review: Review, barred: string | nul
   };
   return free.size - barredSits + places.filter((_, place) => sit(place, new Set())).length;
 }
+
+const alone = (staff: Staff, person: string): ReadonlySet<string> =>
+  staff.active.has(person) ? new Set([person]) : NOBODY;
 
 const NOBODY: ReadonlySet<string> = new Set();
 

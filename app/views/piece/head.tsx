@@ -13,10 +13,10 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
   const to = `/pieces/${row.slug}`;
   return (
     <div className="border-b border-ink px-4 py-4 md:px-6">
-      <p className="mb-2 flex gap-2 text-13 text-rail">
+      <p className="mb-2 text-13 text-rail">
         <Link data-back to="/pieces" className="hover:text-blue">
           Pieces
-        </Link>
+        </Link>{" "}
         / {row.section} / {row.kind} ·{" "}
         {page.configure ? (
           <Link

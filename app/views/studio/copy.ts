@@ -2,12 +2,10 @@ import canonicalize from "canonicalize";
 import { useCallback, useEffect, useReducer, useRef, useState } from "react";
 import type { Refusal } from "#core/refusal.ts";
 import type { Workflow } from "#core/workflow/document.ts";
+import { bare, follow, type History, KEPT_STEPS, type Step } from "./history.ts";
 
 const PAUSE = 400;
 const AGAIN = 5_000;
-/** Changes of one setting that follow each other this fast are undone together. Milliseconds. */
-const TOGETHER = 1_200;
-const KEPT_STEPS = 60;
 
 /** What is true of the working copy in the window. */
 export type CopyState =
@@ -15,42 +13,6 @@ export type CopyState =
   | { kind: "waiting" | "saving" }
   | { kind: "kept"; reason: string }
   | { kind: "refused"; refusal: Refusal };
-
-interface History {
-  past: Workflow[];
-  present: Workflow;
-  future: Workflow[];
-  /** Which setting was changed last, and when, so that a word typed is one step. */
-  last: { setting: string; at: number } | null;
-}
-
-type Step =
-  | { kind: "change"; make(workflow: Workflow): Workflow; setting: string | null; at: number }
-  | { kind: "undo" }
-  | { kind: "redo" }
-  | { kind: "replace"; history: History };
-
-function follow(history: History, step: Step): History {
-  const { past, present, future, last } = history;
-  if (step.kind === "replace") return step.history;
-  if (step.kind === "undo") {
-    const before = past.at(-1);
-    return before ? { past: past.slice(0, -1), present: before, future: [present, ...future], last: null } : history;
-  }
-  if (step.kind === "redo") {
-    const [next, ...rest] = future;
-    return next ? { past: [...past, present], present: next, future: rest, last: null } : history;
-  }
-  const next = step.make(present);
-  if (next === present) return history;
-  const together = last !== null && last.setting === step.setting && step.at - last.at < TOGETHER;
-  return {
-    past: together ? past : [...past, present].slice(-KEPT_STEPS),
-    present: next,
-    future: [],
-    last: step.setting === null ? null : { setting: step.setting, at: step.at },
-  };
-}
 
 export interface Copy {
   workflow: Workflow;
@@ -200,8 +162,6 @@ export function useCopy(
     },
   };
 }
-
-const bare = (present: Workflow): History => ({ past: [], present, future: [], last: null });
 
 /** Where the browser has no room for every step, the last few are kept, with what is there now. */
 function keepSteps(storageKey: string, kept: History & { revision: number }): void {

@@ -1,5 +1,6 @@
 import { DndContext, type DragEndEvent, PointerSensor, useDroppable, useSensor, useSensors } from "@dnd-kit/core";
 import { memo, useEffect, useMemo, useRef, useState } from "react";
+import { flushSync } from "react-dom";
 import { branchLabel, cut, inWords } from "#app/views/workflow/line.tsx";
 import { type Lit, Track } from "#app/views/workflow/track.tsx";
 import type { Workflow } from "#core/workflow/document.ts";
@@ -12,6 +13,8 @@ import type { Chosen, PanelProps } from "./state-panel.tsx";
 import { StopButton } from "./stop-button.tsx";
 
 const NARROW = 560;
+/** What a printed sheet has room for, in CSS pixels: A4 upright within its margins. */
+const SHEET = { width: 680, height: 900 };
 const ZOOMS = [0.5, 0.65, 0.8, 1, 1.25, 1.5];
 
 interface Props extends Omit<PanelProps, "people"> {
@@ -43,9 +46,18 @@ export const Drawing = memo(function Drawing({
   useEffect(() => {
     const watched = place.current;
     if (!watched) return;
-    const watcher = new ResizeObserver(() => setSize({ width: watched.clientWidth, height: watched.clientHeight }));
+    const measure = () => setSize({ width: watched.clientWidth, height: watched.clientHeight });
+    const watcher = new ResizeObserver(measure);
+    // A browser prints what is there the moment this returns.
+    const print = () => flushSync(() => setSize(SHEET));
     watcher.observe(watched);
-    return () => watcher.disconnect();
+    window.addEventListener("beforeprint", print);
+    window.addEventListener("afterprint", measure);
+    return () => {
+      watcher.disconnect();
+      window.removeEventListener("beforeprint", print);
+      window.removeEventListener("afterprint", measure);
+    };
   }, []);
   // On a phone the line is looked at, not built: its handles would be too small for a finger.
   const locked = held || size.width < NARROW;
@@ -70,7 +82,7 @@ export const Drawing = memo(function Drawing({
         aria-label={inWords(workflow)}
         // biome-ignore lint/a11y/noNoninteractiveTabindex: a drawing wider than its place must scroll by keyboard too
         tabIndex={0}
-        className="min-h-64 flex-1 overflow-auto"
+        className="min-h-64 flex-1 overflow-auto print:overflow-visible"
       >
         <DndContext sensors={sensors} onDragEnd={dropped} id="line" accessibility={spoken(workflow)}>
           <div style={{ width: layout.width * scale, height: layout.height * scale }} className="relative">
@@ -216,7 +228,7 @@ function Between({
       style={{ left: x - 30, top: from.y - 32, width: 60, height: 64 }}
       className={`pointer-events-none absolute flex items-center justify-center ${isOver ? "bg-wash outline-2 outline-yellow" : ""}`}
     >
-      <span className="pointer-events-auto">
+      <span className="no-print pointer-events-auto">
         <AddStop
           label={`Add a stop between ${from.state.name} and ${to.state.name}`}
           after={from.state.key}

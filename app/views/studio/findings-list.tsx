@@ -44,7 +44,7 @@ export function FindingsList({ findings, workflow, people, locked, shown, onShow
             {finding.severity === "error" ? "problem" : "look"}
           </span>
           <span className="pr-3">{finding.message}</span>
-          <span className="col-start-2 flex flex-wrap justify-end gap-1.5 sm:col-start-3">
+          <span className="no-print col-start-2 flex flex-wrap justify-end gap-1.5 sm:col-start-3">
             {!locked && (eager || isShown(finding)) && <Mends {...{ finding, workflow, people, onMend }} />}
             <Button type="button" className="h-6! px-2! text-12!" onClick={() => onShow(finding)}>
               Show me

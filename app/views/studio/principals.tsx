@@ -29,6 +29,7 @@ export function Principals({
   onChange(next: Principal[]): void;
 }) {
   const free = (principal: Principal) => !value.includes(principal);
+  const working = people.people.filter((person) => person.active);
   return (
     <fieldset className="py-1.5" disabled={locked}>
       <legend className="float-left mr-2 text-13 text-rail">{label}</legend>
@@ -56,34 +57,23 @@ export function Principals({
           onChange={(event) => onChange([...value, event.target.value])}
         >
           <option value="">add …</option>
-          {generic.filter(free).map((principal) => (
-            <option key={principal} value={principal}>
-              {sayWho(principal, people)}
-            </option>
-          ))}
+          <Choices principals={generic.filter(free)} people={people} />
           <optgroup label="Roles">
-            {people.roles
-              .map((role) => `role:${role.key}`)
-              .filter(free)
-              .map((principal) => (
-                <option key={principal} value={principal}>
-                  {sayWho(principal, people)}
-                </option>
-              ))}
+            <Choices principals={people.roles.map((role) => `role:${role.key}`).filter(free)} people={people} />
           </optgroup>
           <optgroup label="People">
-            {people.people
-              .filter((person) => person.active)
-              .map((person) => `person:${person.key}`)
-              .filter(free)
-              .map((principal) => (
-                <option key={principal} value={principal}>
-                  {sayWho(principal, people)}
-                </option>
-              ))}
+            <Choices principals={working.map((person) => `person:${person.key}`).filter(free)} people={people} />
           </optgroup>
         </select>
       </span>
     </fieldset>
   );
+}
+
+function Choices({ principals, people }: { principals: readonly Principal[]; people: People }) {
+  return principals.map((principal) => (
+    <option key={principal} value={principal}>
+      {sayWho(principal, people)}
+    </option>
+  ));
 }

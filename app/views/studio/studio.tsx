@@ -57,23 +57,25 @@ export function StudioHead({
             <Saved copy={copy} locked={locked} />
           </span>
         </p>
-        {look === "edit" && !locked && (
-          <>
-            <Button type="button" disabled={!copy.canUndo} onClick={copy.undo} title="Ctrl Z">
-              Undo
-            </Button>
-            <Button type="button" disabled={!copy.canRedo} onClick={copy.redo} title="Ctrl Shift Z">
-              Redo
-            </Button>
-          </>
-        )}
-        {look !== "edit" && <ButtonLink to={to}>Back to the line</ButtonLink>}
-        {look !== "rehearse" && <ButtonLink to={`${to}?look=rehearse`}>Rehearse</ButtonLink>}
-        {look !== "changes" && (
-          <ButtonLink look={changed && errors === 0 && !locked ? "go" : "plain"} to={`${to}?look=changes`}>
-            {errors > 0 ? `What changes · ${errors} ${errors === 1 ? "problem" : "problems"}` : "What changes"}
-          </ButtonLink>
-        )}
+        <span className="no-print contents">
+          {look === "edit" && !locked && (
+            <>
+              <Button type="button" disabled={!copy.canUndo} onClick={copy.undo} title="Ctrl Z">
+                Undo
+              </Button>
+              <Button type="button" disabled={!copy.canRedo} onClick={copy.redo} title="Ctrl Shift Z">
+                Redo
+              </Button>
+            </>
+          )}
+          {look !== "edit" && <ButtonLink to={to}>Back to the line</ButtonLink>}
+          {look !== "rehearse" && <ButtonLink to={`${to}?look=rehearse`}>Rehearse</ButtonLink>}
+          {look !== "changes" && (
+            <ButtonLink look={changed && errors === 0 && !locked ? "go" : "plain"} to={`${to}?look=changes`}>
+              {errors > 0 ? `What changes · ${errors} ${errors === 1 ? "problem" : "problems"}` : "What changes"}
+            </ButtonLink>
+          )}
+        </span>
       </div>
       <Banner studio={studio} copy={copy} />
     </div>
