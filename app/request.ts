@@ -1,8 +1,11 @@
 import { type AppLoadContext, data, redirect } from "react-router";
 import type { z } from "zod";
+import { can, PUBLICATION } from "#core/access/decide.ts";
+import type { Permission } from "#core/access/permissions.ts";
 import type { Refusal, Result } from "#core/refusal.ts";
 import { isDatabaseGone } from "#server/db/client.ts";
 import type { Viewer } from "#server/viewer.ts";
+import type { FormAnswer } from "./form-answer.ts";
 
 /** Who is signed in. @throws a redirect to the sign-in page that leads back here */
 export async function requireViewer(context: AppLoadContext, request: Request): Promise<Viewer> {
@@ -13,16 +16,19 @@ export async function requireViewer(context: AppLoadContext, request: Request): 
   throw redirect(to === "/" ? "/sign-in" : `/sign-in?to=${encodeURIComponent(to)}`);
 }
 
+/** Who is signed in and may do this for the whole publication. @throws a 404 response for everybody else */
+export async function requirePermission(
+  context: AppLoadContext,
+  request: Request,
+  permission: Permission,
+): Promise<Viewer> {
+  const viewer = await requireViewer(context, request);
+  if (can(viewer, permission, PUBLICATION, viewer.now).allowed) return viewer;
+  throw notFound();
+}
+
 /** The one answer for what is missing and what one may not see. */
 export const notFound = () => data(null, { status: 404 });
-
-/** What an action tells the form it came from. */
-export interface FormAnswer {
-  intent: string;
-  refusal: Refusal | null;
-  /** A sentence for each field that was not understood. */
-  fields: Record<string, string>;
-}
 
 /** Reads a form by its schema. */
 export function readForm<S extends z.ZodType>(

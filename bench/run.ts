@@ -12,7 +12,7 @@ import { connect, type Database, disconnect } from "#server/db/client.ts";
 import { createDatabase, migrateDatabase } from "#server/db/migrate.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import { person, piece, release } from "#server/db/schema/index.ts";
-import { openSession } from "#server/people/sign-in.ts";
+import { openSession } from "#server/people/sessions.ts";
 import { listPieces, yourTurn } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
 import { carryOut } from "#server/releases/commands.ts";
@@ -123,6 +123,7 @@ async function wholeRequests(): Promise<void> {
     const opened = await openSession(
       { db, personId: null, now: Date.now(), origin: "bench", requestId: "bench", baseUrl: base },
       await idOf(key),
+      { address: "bench", agent: "bench" },
     );
     return `elenco=${opened.ok ? opened.value : ""}`;
   };
@@ -223,7 +224,7 @@ async function asIlda(): Promise<Act> {
 async function typedInTheStudio(act: Act): Promise<Row[]> {
   const port = await freePort();
   const node = await startNode(port);
-  const opened = await openSession(act, act.personId ?? "");
+  const opened = await openSession(act, act.personId ?? "", { address: "bench", agent: "bench" });
   const bring = async (document: unknown) => {
     const begun = await startCopy(act, { from: "file", source: JSON.stringify(document) });
     if (!begun.ok) throw new Error(begun.refusal.missing?.join() ?? begun.refusal.sentence);

@@ -1,28 +1,39 @@
 import { eq, lt, sql } from "drizzle-orm";
-import { READY_ROLES } from "#core/access/permissions.ts";
-import { localDate } from "#core/time/local.ts";
+import { fromLocalInput, localDate } from "#core/time/local.ts";
 import type { Database } from "#server/db/client.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import {
   absence,
   accessGrant,
   clock,
+  groupMember,
   kind,
   notice,
   outbox,
   person,
+  personGroup,
   publication,
   role,
   rolePermission,
   section,
   workflow,
 } from "#server/db/schema/index.ts";
-import { hashPassword } from "#server/people/sign-in.ts";
+import { hashPassword } from "#server/people/passwords.ts";
 import { putInUse } from "#server/workflows/adopt.ts";
 import { bindWorkflow } from "#server/workflows/bindings.ts";
 import { startCopy } from "#server/workflows/copies.ts";
 import type { Act } from "#server/write.ts";
-import { calendar, DEMO_PASSWORD, kinds, people, sections, workflowSource, workflows } from "./setting.ts";
+import {
+  calendar,
+  DEMO_PASSWORD,
+  groups,
+  kinds,
+  people,
+  roles,
+  sections,
+  workflowSource,
+  workflows,
+} from "./setting.ts";
 import { tellTheYear } from "./stories.ts";
 
 const DAY = 86_400_000;
@@ -61,21 +72,22 @@ async function layDownSetting(db: Database, now: number) {
   const personIds = new Map(people.map((one) => [one.key, newId()]));
   const sectionIds = new Map<string, string>();
   const kindIds = new Map(kinds.map((one) => [one.key, newId()]));
-  const roleIds = new Map(READY_ROLES.map((one) => [one.key, newId()]));
+  const roleIds = new Map(roles.map((one) => [one.key, newId()]));
   const id = (map: Map<string, string>) => (key: string) => {
     const found = map.get(key);
     if (!found) throw new Error(`the demo has no ${key}`);
     return found;
   };
   const passwordHash = await hashPassword(DEMO_PASSWORD);
+  const day = (offset: number) => localDate(now + offset * DAY, calendar.timeZone);
 
   await db.insert(publication).values({ id: newId(), name: "Fontelba Trails", calendar });
   await db.insert(kind).values(kinds.map((one) => ({ id: id(kindIds)(one.key), ...one })));
-  await db.insert(role).values(READY_ROLES.map(({ key, name }) => ({ id: id(roleIds)(key), key, name })));
+  await db.insert(role).values(roles.map(({ key, name }) => ({ id: id(roleIds)(key), key, name })));
   await db
     .insert(rolePermission)
     .values(
-      READY_ROLES.flatMap((one) => one.permissions.map((permission) => ({ roleId: id(roleIds)(one.key), permission }))),
+      roles.flatMap((one) => one.permissions.map((permission) => ({ roleId: id(roleIds)(one.key), permission }))),
     );
   for (const [position, one] of sections.entries()) {
     const parent = newId();
@@ -102,17 +114,28 @@ async function layDownSetting(db: Database, now: number) {
       .set({ standInId: id(personIds)(one.standIn as string) })
       .where(eq(person.id, id(personIds)(one.key)));
   }
-  const grants = people.flatMap((one) =>
-    one.holds.map((held) => {
-      const [roleKey, at] = held.split("@") as [string, string | undefined];
-      const scope = at
-        ? { scope: "section" as const, scopeId: id(sectionIds)(at) }
-        : { scope: "publication" as const, scopeId: null };
-      return { id: newId(), personId: id(personIds)(one.key), roleId: id(roleIds)(roleKey), ...scope };
-    }),
-  );
-  await db.insert(accessGrant).values(grants);
-  const day = (offset: number) => localDate(now + offset * DAY, calendar.timeZone);
+  const scoped = (held: string) => {
+    const [roleKey, at] = held.split("@") as [string, string | undefined];
+    const scope = at
+      ? { scope: "section" as const, scopeId: id(sectionIds)(at) }
+      : { scope: "publication" as const, scopeId: null };
+    return { id: newId(), roleId: id(roleIds)(roleKey), ...scope };
+  };
+  const midnight = (days: number) => fromLocalInput(`${day(days)}T00:00`, calendar.timeZone);
+  for (const one of people) {
+    const personId = id(personIds)(one.key);
+    for (const held of one.holds) await db.insert(accessGrant).values({ personId, ...scoped(held) });
+    if (!one.soon) continue;
+    const { holds, from, until } = one.soon;
+    const period = { from: midnight(from), until: midnight(until) };
+    await db.insert(accessGrant).values({ personId, ...scoped(holds), ...period });
+  }
+  for (const { key, name, members, holds } of groups) {
+    const groupId = newId();
+    await db.insert(personGroup).values({ id: groupId, key, name });
+    await db.insert(groupMember).values(members.map((member) => ({ groupId, personId: id(personIds)(member) })));
+    await db.insert(accessGrant).values({ groupId, ...scoped(holds) });
+  }
   await db.insert(absence).values({ id: newId(), personId: id(personIds)("ansel"), from: day(-2), until: day(4) });
   return { person: id(personIds), section: id(sectionIds), kind: id(kindIds) };
 }

@@ -1,6 +1,7 @@
 import { readFileSync } from "node:fs";
 import path from "node:path";
 import { fileURLToPath } from "node:url";
+import { READY_ROLES, type ReadyRole } from "#core/access/permissions.ts";
 import type { Field } from "#core/text/fields.ts";
 import type { Calendar } from "#core/time/calendar.ts";
 
@@ -129,12 +130,25 @@ export const kinds: { key: string; name: string; fields: Field[] }[] = [
   },
 ];
 
+/** The ready-made roles, and one this team made of its own. */
+export const roles: readonly ReadyRole[] = [
+  ...READY_ROLES,
+  { key: "safety", name: "Safety officer", permissions: ["piece.read", "piece.comment", "review.decide"] },
+];
+
+/** People who hold a role together. */
+export const groups = [
+  { key: "winter-desk", name: "Winter desk", members: ["tobia", "mina"], holds: "picture-desk@winter" },
+];
+
 interface DemoPerson {
   key: string;
   name: string;
   /** Roles as `role` for the publication or `role@section`. */
   holds: string[];
   standIn?: string;
+  /** A role held for some weeks: from and until, in days from the demo's beginning. */
+  soon?: { holds: string; from: number; until: number };
 }
 
 export const people: DemoPerson[] = [
@@ -150,7 +164,7 @@ export const people: DemoPerson[] = [
   { key: "ansel", name: "Ansel Brio", holds: ["copy-editor"], standIn: "petra" },
   { key: "lene", name: "Lene Quist", holds: ["safety"] },
   { key: "gus", name: "Gus Ferrante", holds: ["picture-desk"] },
-  { key: "kai", name: "Kai Wendt", holds: ["web"] },
+  { key: "kai", name: "Kai Wendt", holds: ["web"], soon: { holds: "lead@bulletin", from: 7, until: 38 } },
 ];
 
 /** A workflow of the demo as its file says it. */

@@ -9,6 +9,8 @@ export interface Viewer extends Person {
   calendar: Calendar;
   zone: string;
   now: number;
+  /** Who looks through this person's eyes; absent where they look themselves. */
+  seenBy?: { id: string; name: string };
 }
 
 /** A person as a viewer; null when they do not exist or their access has ended. */

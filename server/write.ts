@@ -5,7 +5,7 @@ import { loadHolder, type Person } from "./access/holders.ts";
 import { type Database, errorNumber, type Transaction } from "./db/client.ts";
 import { formAnswer } from "./db/schema/index.ts";
 import { appendToLedger, type Recorded } from "./ledger/append.ts";
-import { deliver, type Told } from "./notices/deliver.ts";
+import { deliver, type Letter, postLetters, type Told } from "./notices/deliver.ts";
 
 /** Who asks for a write, when, and from where. */
 export interface Act {
@@ -20,6 +20,8 @@ export interface Act {
   formKey?: string | undefined;
   /** The address links in mails begin with, without a slash at the end. */
   baseUrl: string;
+  /** Whom the person looks as, by name: until they leave, nothing can be changed. */
+  seeingAs?: string | undefined;
 }
 
 /** A write under way: the rows it may touch, and what it leaves on record. */
@@ -32,6 +34,8 @@ export interface Change {
   record(entry: Recorded): void;
   /** Tells people something, each once, never the person who acts. */
   tell(told: Told): void;
+  /** Sends mail that is no notice: what opens an account. */
+  post(letter: Letter): void;
 }
 
 const RETRIES = 8;
@@ -53,6 +57,10 @@ class Rollback extends Error {
  * @param work the command; it may run more than once and must touch nothing but `change.tx`
  */
 export async function write<T>(act: Act, work: (change: Change) => Promise<Result<T>>): Promise<Result<T>> {
+  if (act.seeingAs !== undefined) {
+    const sentence = `You are looking as ${act.seeingAs}: nothing can be changed until you leave.`;
+    return refuse({ code: "seeing-as", sentence });
+  }
   for (let attempt = 1; ; attempt++) {
     try {
       return await act.db.transaction((tx) => once(act, tx, work));
@@ -75,12 +83,14 @@ async function once<T>(act: Act, tx: Transaction, work: (change: Change) => Prom
 
   const recorded: Recorded[] = [];
   const told: Told[] = [];
+  const letters: Letter[] = [];
   const result = await work({
     tx,
     now: act.now,
     actor,
     record: (entry) => void recorded.push(entry),
     tell: (notice) => void told.push(notice),
+    post: (letter) => void letters.push(letter),
   });
   if (!result.ok) throw new Rollback(result.refusal);
   if (act.formKey && actor) {
@@ -92,6 +102,7 @@ async function once<T>(act: Act, tx: Transaction, work: (change: Change) => Prom
     const seq = await appendToLedger(tx, act, recorded);
     await deliver(tx, act, seq, told);
   }
+  await postLetters(tx, act.now, letters);
   return result;
 }
 

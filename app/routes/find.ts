@@ -1,7 +1,6 @@
 import { requireViewer } from "#app/request.ts";
-import { PLACES } from "#app/views/frame/places.ts";
+import { open, PLACES, ROOMS } from "#app/views/frame/places.ts";
 import { listPieces } from "#server/pieces/lists.ts";
-import { mayConfigure } from "#server/workflows/staff.ts";
 import type { Route } from "./+types/find.ts";
 
 const MOST = 8;
@@ -9,10 +8,12 @@ const MOST = 8;
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
   const words = (new URL(request.url).searchParams.get("q") ?? "").trim().slice(0, 100);
-  const places = PLACES.filter(
-    (place) =>
-      (!place.configure || mayConfigure(viewer, viewer.now)) && place.name.toLowerCase().includes(words.toLowerCase()),
-  );
+  const rooms = [
+    ...PLACES,
+    ...ROOMS.slice(1),
+    { to: "/me", name: "You", about: "Your days away, password and sessions" },
+  ];
+  const places = open(rooms, viewer, viewer.now).filter((one) => one.name.toLowerCase().includes(words.toLowerCase()));
   const pieces = words === "" ? [] : (await listPieces(context.db, viewer, { words, show: "all" })).rows.slice(0, MOST);
   return {
     asked: words,

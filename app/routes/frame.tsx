@@ -4,10 +4,9 @@ import { Find } from "#app/views/frame/find.tsx";
 import { keepLast, useKept } from "#app/views/frame/keep-last.ts";
 import { Keys } from "#app/views/frame/keys.tsx";
 import { useLive } from "#app/views/frame/live.ts";
-import { PLACES } from "#app/views/frame/places.ts";
+import { open, PLACES } from "#app/views/frame/places.ts";
 import { countUnread } from "#server/notices/queries.ts";
 import { countTurn } from "#server/pieces/lists.ts";
-import { mayConfigure } from "#server/workflows/staff.ts";
 import type { Route } from "./+types/frame.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {
@@ -18,7 +17,8 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     me: { name: viewer.name, roles: [...new Set(viewer.grants.map((grant) => grant.roleName))].join(", ") },
     turn,
     unread,
-    configure: mayConfigure(viewer, viewer.now),
+    places: open(PLACES, viewer, viewer.now).map(({ to, name }) => ({ to, name })),
+    seenBy: viewer.seenBy?.name ?? null,
     standIns: context.standIns,
     clock: { now: viewer.now, zone: viewer.zone },
   };
@@ -30,7 +30,7 @@ export default function Frame({ loaderData }: Route.ComponentProps) {
   useLive();
   useKept(clientLoader, loaderData);
   const busy = useNavigation().state !== "idle";
-  const { publication, me, turn, unread, configure, standIns } = loaderData;
+  const { publication, me, turn, unread, places, seenBy, standIns } = loaderData;
   return (
     <div className="grid min-h-screen print:block grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr] md:grid-cols-[152px_minmax(0,1fr)] md:grid-rows-[44px_1fr]">
       <a href="#main" className="sr-only focus:not-sr-only">
@@ -51,9 +51,16 @@ export default function Frame({ loaderData }: Route.ComponentProps) {
           {unread === 1 ? "1 notice" : `${unread || "No"} notices`}
         </Link>
         <details className="relative">
-          <summary className="list-none whitespace-nowrap text-13 font-bold">{me.name}</summary>
+          <summary
+            className={`list-none whitespace-nowrap text-13 font-bold ${seenBy ? "rounded bg-blue px-2 py-1 text-paper" : ""}`}
+          >
+            {seenBy ? `seeing as ${me.name}` : me.name}
+          </summary>
           <div className="absolute right-0 top-7 z-20 w-56 border-2 border-ink bg-paper p-3 text-13 shadow-lg">
             <p className="mb-2 text-rail">{me.roles || "no role"}</p>
+            <Link className="block py-1 hover:text-blue" to="/me">
+              You: days away, password, sessions
+            </Link>
             <a className="block py-1 hover:text-blue" href="/read">
               Reader site
             </a>
@@ -75,11 +82,12 @@ export default function Frame({ loaderData }: Route.ComponentProps) {
           </div>
         </details>
       </header>
+      {seenBy && <SeeingAs name={me.name} />}
       <nav
         aria-label="Places"
         className="flex overflow-x-auto border-b border-rule md:block md:border-b-0 md:border-r md:py-4"
       >
-        {PLACES.filter((place) => !place.configure || configure).map((place) => (
+        {places.map((place) => (
           <NavLink
             key={place.to}
             to={place.to}
@@ -104,5 +112,25 @@ export default function Frame({ loaderData }: Route.ComponentProps) {
       </main>
       <Keys />
     </div>
+  );
+}
+
+/** Clearly marked, and one key to leave it: nothing on the screen below is one's own. */
+function SeeingAs({ name }: { name: string }) {
+  return (
+    <Form
+      method="post"
+      action="/see-as"
+      reloadDocument
+      data-leave
+      className="fixed inset-x-0 bottom-0 z-30 flex items-center justify-center gap-4 bg-blue px-4 py-1.5 text-13 text-paper"
+    >
+      <span role="status">
+        This is what <b className="font-semibold">{name}</b> sees. Nothing can be changed here.
+      </span>
+      <button type="submit" name="intent" value="leave" className="rounded border border-paper px-2 font-semibold">
+        Leave <kbd className="font-normal">l</kbd>
+      </button>
+    </Form>
   );
 }

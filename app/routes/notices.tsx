@@ -12,7 +12,8 @@ export async function loader({ context, request }: Route.LoaderArgs) {
 }
 
 export async function action({ context, request }: Route.ActionArgs) {
-  await markRead(context.db, await requireViewer(context, request));
+  const viewer = await requireViewer(context, request);
+  if (!viewer.seenBy) await markRead(context.db, viewer);
   return null;
 }
 

@@ -13,6 +13,8 @@ import { Passage } from "#app/views/piece/passage.tsx";
 import { Text } from "#app/views/piece/text.tsx";
 import { fromLocalInput } from "#core/time/local.ts";
 import { addComment, settleComment, tickPoint } from "#server/comments/commands.ts";
+import { inviteGuest, revokeGuest } from "#server/guests/commands.ts";
+import { guestsOf } from "#server/guests/queries.ts";
 import { markRead } from "#server/notices/commands.ts";
 import { sendPiece } from "#server/pieces/commands.ts";
 import { piecePage } from "#server/pieces/page.ts";
@@ -27,10 +29,14 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
   const page = await piecePage(context.db, viewer, params.slug);
   if (!page) throw notFound();
-  await markRead(context.db, viewer, page.row.id);
+  if (!viewer.seenBy) await markRead(context.db, viewer, page.row.id);
   const configure = mayConfigure(viewer, viewer.now) && page.inFlight;
   const asked = new URL(request.url).searchParams.get("do") === "line";
-  return { ...page, formKey: v7(), configure, lines: configure && asked ? await lineChoices(context.db) : [] };
+  const [lines, guests] = await Promise.all([
+    configure && asked ? lineChoices(context.db) : [],
+    page.invites ? guestsOf(context.db, page.row.id, viewer) : [],
+  ]);
+  return { ...page, formKey: v7(), configure, lines, guests };
 }
 
 export const clientLoader = keepLast<Awaited<ReturnType<typeof loader>>>();
@@ -91,6 +97,16 @@ const FORMS = {
       return putOnLine(act, { ...rest, workflow, state });
     },
   }),
+  "invite-guest": (viewer: Viewer) => ({
+    schema: z.object({
+      ...shared,
+      label: z.string().trim().min(1, "Whom it is for.").max(100, "At most 100 characters fit."),
+      until: moment(viewer.zone).transform((at) => at ?? 0),
+      decides: z.stringbool().default(false),
+    }),
+    run: inviteGuest,
+  }),
+  "revoke-guest": () => ({ schema: z.object({ ...shared, guestId: z.uuid() }), run: revokeGuest }),
   cancel: () => ({ schema: z.object({ ...shared, revision }), run: cancelRelease }),
 } as const;
 
@@ -105,6 +121,7 @@ export const action = guarded(async ({ context, request, params }: Route.ActionA
   const { values } = read;
   const done = await runCommand<unknown>(intent, () => run(context.act(viewer.id, values.formKey), values as never));
   if (!("value" in done)) return done;
+  if (intent === "invite-guest") return { ...answered(intent), ...(done.value as { link: string }) };
   const leaves = ["send", "decide", "plan", "cancel", "line"].includes(intent);
   return leaves ? redirect(`/pieces/${params.slug}`) : answered(intent);
 });

@@ -1,12 +1,12 @@
-import { data, Form, redirect, useNavigation } from "react-router";
+import { data, Form, Link, redirect, useNavigation } from "react-router";
 import { z } from "zod";
+import { browserOf, keepSession, whereTo } from "#app/browser.ts";
 import { guarded, readForm, runCommand } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
-import { COOKIE } from "#server/http/context.ts";
 import { listDemoPeople } from "#server/people/queries.ts";
-import { openSession, SESSION_LENGTH, signIn } from "#server/people/sign-in.ts";
+import { enter, signIn } from "#server/people/sign-in.ts";
 import { masthead } from "#server/reader/queries.ts";
 import type { Route } from "./+types/sign-in.ts";
 
@@ -37,16 +37,15 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   const { values } = read;
   const act = context.act(null);
   if ("person" in values && !context.standIns) throw data(null, { status: 404 });
+  const browser = browserOf(context);
   const done = await runCommand("sign-in", () =>
-    "person" in values ? openSession(act, values.person) : signIn(act, values.email, values.password, context.address),
+    "person" in values ? enter(act, values.person, browser) : signIn(act, values.email, values.password, browser),
   );
   if (!("value" in done)) return done;
-  const to = new URL(request.url).searchParams.get("to") ?? "/turn";
-  const secure = context.baseUrl.startsWith("https:") ? "; Secure" : "";
-  return redirect(/^\/(?![/\\])/.test(to) ? to : "/turn", {
-    headers: {
-      "Set-Cookie": `${COOKIE}=${done.value}; Path=/; HttpOnly; SameSite=Lax; Max-Age=${SESSION_LENGTH / 1000}${secure}`,
-    },
+  const { secret, confirmed } = done.value;
+  const to = whereTo(request);
+  return redirect(confirmed ? to : `/sign-in/code?to=${encodeURIComponent(to)}`, {
+    headers: keepSession(context, secret),
   });
 });
 
@@ -68,7 +67,10 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
             {busy ? "Signing in …" : "Sign in"}
           </Button>
         </Form>
-        <p className="mt-8 text-13">
+        <p className="mt-8 flex gap-5 text-13">
+          <Link className="text-blue underline underline-offset-3" to="/forgot">
+            Forgot the password
+          </Link>
           <a className="text-blue underline underline-offset-3" href="/read">
             To the reader site
           </a>

@@ -1,12 +1,12 @@
 import { redirect } from "react-router";
-import { COOKIE } from "#server/http/context.ts";
-import { signOut } from "#server/people/sign-in.ts";
+import { forgetSession } from "#app/browser.ts";
+import { signOut } from "#server/people/sessions.ts";
 import type { Route } from "./+types/sign-out.ts";
 
 export async function action({ context }: Route.ActionArgs) {
   const viewer = await context.viewer();
-  if (viewer && context.secret) await signOut(context.act(viewer.id), context.secret);
-  return redirect("/sign-in", { headers: { "Set-Cookie": `${COOKIE}=; Path=/; HttpOnly; SameSite=Lax; Max-Age=0` } });
+  if (viewer && context.secret) await signOut(context.act(viewer.seenBy?.id ?? viewer.id), context.secret);
+  return redirect("/sign-in", { headers: forgetSession });
 }
 
 export const loader = () => redirect("/turn");

@@ -5,6 +5,7 @@ import { PERMISSIONS, READY_ROLES } from "./permissions.ts";
 const NOW = 1_000_000;
 const grant = (more: Partial<Grant> = {}): Grant => ({
   id: "g",
+  group: null,
   roleKey: "writer",
   roleName: "Writer",
   permissions: ["piece.edit"],

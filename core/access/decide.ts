@@ -11,6 +11,8 @@ export type Scope =
 /** A role held by a person over a scope, perhaps for a time, perhaps for certain publish dates. Instants are epoch milliseconds; null is open. */
 export interface Grant {
   id: string;
+  /** The group it is held through; null when it is the person's own. */
+  group: string | null;
   roleKey: string;
   roleName: string;
   permissions: readonly Held[];
@@ -80,13 +82,40 @@ export function can(person: Holder, permission: Permission, target: Target, now:
   if (seated && (permission === "piece.read" || permission === "piece.comment"))
     return { allowed: true, through: "seat" };
 
+  const own = ownOnly(permission);
   let nearest: { miss: Miss; grant: Grant | null } = { miss: "not-granted", grant: null };
   for (const grant of person.grants) {
-    const miss = missOf(grant, person, permission, target, now);
+    const miss = missOf(grant, person, permission, own, target, now);
     if (miss === null) return { allowed: true, through: grant };
     if (MISSES.indexOf(miss) > MISSES.indexOf(nearest.miss)) nearest = { miss, grant };
   }
   return refusal(nearest.miss, nearest.grant);
+}
+
+/** Every grant of a person that has the permission and still does not help, the nearest miss first. */
+export function misses(
+  person: Holder,
+  permission: Permission,
+  target: Target,
+  now: number,
+): { miss: Miss; grant: Grant }[] {
+  const own = ownOnly(permission);
+  return person.grants
+    .map((grant) => ({ grant, miss: missOf(grant, person, permission, own, target, now) }))
+    .filter((one): one is { miss: Miss; grant: Grant } => one.miss !== null && one.miss !== "not-granted")
+    .sort((a, b) => MISSES.indexOf(b.miss) - MISSES.indexOf(a.miss));
+}
+
+/**
+ * Whether somebody is left who can give roles: a person at work with the permission for the whole
+ * publication, in force and without an end. Nothing may be done after which nobody is.
+ */
+export function someoneKeepsAccess(people: Iterable<Holder>, now: number): boolean {
+  for (const person of people) {
+    const lasting = person.grants.filter((grant) => grant.until === null);
+    if (can({ ...person, grants: lasting }, "access.edit", PUBLICATION, now).allowed) return true;
+  }
+  return false;
 }
 
 /** Every principal a person answers to on a target: `author`, `assignee`, `person:KEY`, and a `role:KEY` for each grant in force there. */
@@ -106,10 +135,16 @@ export function inForce(grant: Grant, now: number): boolean {
   return (grant.from === null || grant.from <= now) && (grant.until === null || now < grant.until);
 }
 
-function missOf(grant: Grant, person: Holder, permission: Permission, target: Target, now: number): Miss | null {
+function missOf(
+  grant: Grant,
+  person: Holder,
+  permission: Permission,
+  ownForm: Held,
+  target: Target,
+  now: number,
+): Miss | null {
   const whole = grant.permissions.includes(permission);
-  const own = grant.permissions.includes(ownOnly(permission));
-  if (!whole && !own) return "not-granted";
+  if (!whole && !grant.permissions.includes(ownForm)) return "not-granted";
   if (!covers(grant, target) || !inWindow(grant, target)) return "elsewhere";
   if (!inForce(grant, now)) return "expired";
   if (!whole && target.piece && target.piece.authorId !== person.id) return "own-only";

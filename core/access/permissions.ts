@@ -1,26 +1,81 @@
-/** What a role can allow. The sentence is shown wherever the permission is. */
+/** What a role can allow. The sentence is shown wherever the permission is, after "may". */
 export const PERMISSIONS = {
   "piece.create": "begin new pieces",
   "piece.read": "read pieces that are not public",
   "piece.edit": "change a piece's text where its state lets them",
   "piece.comment": "comment on pieces they may read",
   "piece.send": "take a workflow's steps where it names them",
-  "review.decide": "hold a seat in a review and decide",
+  "review.decide": "decide in a review where they have a seat",
+  "guest.invite": "let a guest in to one piece by a link",
   "piece.schedule": "plan when a piece reaches readers",
   "piece.release": "let a piece out to readers",
-  "workflow.edit": "bring in workflows and choose where they apply",
+  "workflow.edit": "change workflows and choose where they apply",
+  "section.edit": "arrange the sections and the kinds of pieces",
+  "access.edit": "invite people, change roles, and say who holds which",
+  "access.see-as": "see every screen as somebody else does",
   "ledger.read": "read the record of everything that happened",
 } as const;
 
 export type Permission = keyof typeof PERMISSIONS;
 
-/** Permissions that also exist for one's own pieces only. */
-export type OwnPermission = "piece.read.own" | "piece.edit.own" | "piece.send.own" | "piece.comment.own";
+/** Permissions by what they touch, in the order in which they are shown. */
+export const PERMISSION_GROUPS: readonly { name: string; permissions: readonly Permission[] }[] = [
+  { name: "The text", permissions: ["piece.create", "piece.read", "piece.edit", "piece.comment"] },
+  { name: "Its way", permissions: ["piece.send", "review.decide", "guest.invite"] },
+  { name: "Readers", permissions: ["piece.schedule", "piece.release"] },
+  {
+    name: "The workshop",
+    permissions: ["workflow.edit", "section.edit", "access.edit", "access.see-as", "ledger.read"],
+  },
+];
+
+/** Permissions that can also be held for one's own pieces only. */
+export const OWN_PERMISSIONS = [
+  "piece.read",
+  "piece.edit",
+  "piece.comment",
+  "piece.send",
+  "guest.invite",
+  "piece.schedule",
+] as const satisfies readonly Permission[];
+
+/** The form of a permission that reaches only what one wrote oneself. */
+export type OwnPermission = `${(typeof OWN_PERMISSIONS)[number]}.own`;
 
 export type Held = Permission | OwnPermission;
 
-/** The own-only form of a permission, whether or not any role uses it. */
-export const ownOnly = (permission: Permission): Held => `${permission}.own` as Held;
+/** How much of a permission a role has. */
+export type Extent = "no" | "own" | "yes";
+
+/** The own-only form of a permission, whether or not it exists. */
+export const ownOnly = (permission: Permission): Held => OWN_FORM[permission];
+
+const OWN_FORM = Object.fromEntries(
+  Object.keys(PERMISSIONS).map((permission) => [permission, `${permission}.own`]),
+) as Record<Permission, OwnPermission>;
+
+/** Whether a permission can be held for one's own pieces only. */
+export const hasOwnForm = (permission: Permission) => (OWN_PERMISSIONS as readonly Permission[]).includes(permission);
+
+/** How much of a permission is among those held. */
+export function extentOf(held: readonly Held[], permission: Permission): Extent {
+  if (held.includes(permission)) return "yes";
+  return held.includes(ownOnly(permission)) ? "own" : "no";
+}
+
+/** What is held, with one permission held as far as said. */
+export function withExtent(held: readonly Held[], permission: Permission, extent: Extent): Held[] {
+  const rest = held.filter((one) => one !== permission && one !== ownOnly(permission));
+  if (extent === "no") return rest;
+  return [...rest, extent === "yes" || !hasOwnForm(permission) ? permission : ownOnly(permission)];
+}
+
+/** Reads what a role is to allow; null when something in it is no permission. Order and repetitions do not matter. */
+export function readHeld(names: readonly string[]): Held[] | null {
+  const known = new Set<string>([...Object.keys(PERMISSIONS), ...OWN_PERMISSIONS.map(ownOnly)]);
+  if (names.some((name) => !known.has(name))) return null;
+  return [...new Set(names)].sort() as Held[];
+}
 
 /** A role as the demo and a first start lay it down. */
 export interface ReadyRole {
@@ -44,6 +99,7 @@ export const READY_ROLES: readonly ReadyRole[] = [
       "piece.comment",
       "piece.send",
       "review.decide",
+      "guest.invite",
       "piece.schedule",
     ],
   },
@@ -54,7 +110,6 @@ export const READY_ROLES: readonly ReadyRole[] = [
     name: "Copy editor",
     permissions: ["piece.read", "piece.edit", "piece.comment", "review.decide"],
   },
-  { key: "safety", name: "Safety officer", permissions: ["piece.read", "piece.comment", "review.decide"] },
   { key: "picture-desk", name: "Picture desk", permissions: ["piece.read", "piece.comment"] },
   {
     key: "web",
@@ -62,3 +117,6 @@ export const READY_ROLES: readonly ReadyRole[] = [
     permissions: ["piece.read", "piece.comment", "piece.send", "piece.schedule", "piece.release"],
   },
 ];
+
+/** The key of the role guests hold on the one piece their link opens. */
+export const GUEST_ROLE = "guest";

@@ -45,7 +45,7 @@ export function seat(
   for (const rule of review.seats) {
     for (const person of holders(rule, people, authorId, review.authorMayDecide, chosen)) {
       if (!seats.some((taken) => (taken.forPersonId ?? taken.personId) === person.id)) {
-        seats.push(occupy(person, people, authorId, review.authorMayDecide));
+        seats.push(whoSits(person, people, authorId, review.authorMayDecide));
       }
     }
   }
@@ -55,6 +55,36 @@ export function seat(
     counted.add(place.personId);
   }
   return accept(seats);
+}
+
+/**
+ * Who sits for a person whose seat it is: they themselves, or while they are away whoever stands in,
+ * followed through stand-ins who are away too. Nobody sits twice, so those in the round already are
+ * passed by.
+ *
+ * @param seated ids of people who sit in the round already, for a round under way
+ */
+export function whoSits(
+  person: Candidate,
+  people: readonly Candidate[],
+  authorId: string,
+  authorMayDecide: boolean,
+  seated: ReadonlySet<string> = new Set(),
+): Seating {
+  const plain = { personId: person.id, forPersonId: null, voidReason: null, flag: null };
+  if (person.id === authorId && !authorMayDecide)
+    return { ...plain, voidReason: "the author does not decide on their own piece" };
+  if (!person.away) return plain;
+  const met = new Set([person.id]);
+  let next = people.find((candidate) => candidate.id === person.standInId);
+  while (next?.active && !met.has(next.id)) {
+    if (!next.away && next.id !== authorId && !seated.has(next.id))
+      return { ...plain, personId: next.id, forPersonId: person.id };
+    met.add(next.id);
+    const following = next.standInId;
+    next = people.find((candidate) => candidate.id === following);
+  }
+  return { ...plain, flag: `${person.name} is away and nobody stands in` };
 }
 
 /** Those a sender may choose from for a seat, the least busy first; the absent are last and marked. */
@@ -84,22 +114,6 @@ function holders(
 
 function fills(rule: SeatRule, person: Candidate): boolean {
   return person.active && ("person" in rule ? person.key === rule.person : person.roles.includes(rule.role));
-}
-
-function occupy(person: Candidate, people: readonly Candidate[], authorId: string, authorMayDecide: boolean): Seating {
-  const plain = { personId: person.id, forPersonId: null, voidReason: null, flag: null };
-  if (person.id === authorId && !authorMayDecide)
-    return { ...plain, voidReason: "the author does not decide on their own piece" };
-  if (!person.away) return plain;
-  const met = new Set([person.id]);
-  let next = people.find((candidate) => candidate.id === person.standInId);
-  while (next?.active && !met.has(next.id)) {
-    if (!next.away && next.id !== authorId) return { ...plain, personId: next.id, forPersonId: person.id };
-    met.add(next.id);
-    const following = next.standInId;
-    next = people.find((candidate) => candidate.id === following);
-  }
-  return { ...plain, flag: `${person.name} is away and nobody stands in` };
 }
 
 function refuseChoice(

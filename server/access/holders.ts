@@ -1,57 +1,94 @@
-import { eq, inArray } from "drizzle-orm";
+import { and, eq, inArray } from "drizzle-orm";
 import type { Grant, Holder, Scope } from "#core/access/decide.ts";
 import type { Held } from "#core/access/permissions.ts";
 import type { Queryable } from "../db/client.ts";
-import { accessGrant, person, role, rolePermission } from "../db/schema/index.ts";
+import { accessGrant, groupMember, person, personGroup, role, rolePermission } from "../db/schema/index.ts";
 
 /** A person with what they hold, as every decision needs them. */
 export interface Person extends Holder {
   name: string;
   email: string;
+  /** Whether they came by a guest link. */
+  guest: boolean;
 }
 
-/** Loads one person with their grants, in one statement; null when there is no such person. */
+/** Loads one person with their grants; null when there is no such person. */
 export async function loadHolder(db: Queryable, id: string): Promise<Person | null> {
   return (await loadHolders(db, [id])).get(id) ?? null;
 }
 
-/** Loads people with their grants, in one statement, by id. */
+/** Loads people with their grants by id, in two statements: their own, and those of their groups. */
 export async function loadHolders(db: Queryable, ids: readonly string[]): Promise<Map<string, Person>> {
   if (ids.length === 0) return new Map();
-  const rows = await db
-    .select({
-      id: person.id,
-      key: person.key,
-      name: person.name,
-      email: person.email,
-      active: person.active,
-      grant: accessGrant,
-      roleKey: role.key,
-      roleName: role.name,
-      permission: rolePermission.permission,
-    })
-    .from(person)
-    .leftJoin(accessGrant, eq(accessGrant.personId, person.id))
-    .leftJoin(role, eq(role.id, accessGrant.roleId))
-    .leftJoin(rolePermission, eq(rolePermission.roleId, role.id))
-    .where(inArray(person.id, [...ids]));
-  type Growing = Omit<Person, "grants"> & { grants: (Omit<Grant, "permissions"> & { permissions: Held[] })[] };
+  const held = { grant: accessGrant, roleKey: role.key, roleName: role.name, permission: rolePermission.permission };
+  const [own, shared] = await Promise.all([
+    db
+      .select({
+        id: person.id,
+        key: person.key,
+        name: person.name,
+        email: person.email,
+        active: person.active,
+        guest: person.guest,
+        ...held,
+      })
+      .from(person)
+      .leftJoin(accessGrant, eq(accessGrant.personId, person.id))
+      .leftJoin(role, eq(role.id, accessGrant.roleId))
+      .leftJoin(rolePermission, eq(rolePermission.roleId, role.id))
+      .where(inArray(person.id, [...ids])),
+    db
+      .select({ id: groupMember.personId, group: personGroup.name, ...held })
+      .from(groupMember)
+      .innerJoin(personGroup, eq(personGroup.id, groupMember.groupId))
+      .innerJoin(accessGrant, eq(accessGrant.groupId, groupMember.groupId))
+      .innerJoin(role, eq(role.id, accessGrant.roleId))
+      .leftJoin(rolePermission, eq(rolePermission.roleId, role.id))
+      .where(inArray(groupMember.personId, [...ids])),
+  ]);
   const people = new Map<string, Growing>();
-  for (const row of rows) {
-    const { grant, roleKey, roleName, permission, ...who } = row;
-    const known = people.get(row.id) ?? { ...who, grants: [] };
-    people.set(row.id, known);
-    if (!grant || !roleKey || !roleName) continue;
-    let held = known.grants.find((candidate) => candidate.id === grant.id);
-    if (!held) {
-      const scope = (
-        grant.scope === "publication" ? { kind: "publication" } : { kind: grant.scope, id: grant.scopeId }
-      ) as Scope;
-      const { from, until, publishFrom, publishUntil } = grant;
-      held = { id: grant.id, roleKey, roleName, permissions: [], scope, from, until, publishFrom, publishUntil };
-      known.grants.push(held);
-    }
-    if (permission) held.permissions.push(permission as Held);
+  for (const { grant, roleKey, roleName, permission, ...who } of own) {
+    const known = people.get(who.id) ?? { ...who, grants: [] };
+    people.set(who.id, known);
+    if (grant && roleKey && roleName) add(known, null, { grant, roleKey, roleName, permission });
   }
+  for (const { id, group, ...row } of shared) add(people.get(id) as Growing, group, row);
   return people;
+}
+
+type Growing = Omit<Person, "grants"> & { grants: (Omit<Grant, "permissions"> & { permissions: Held[] })[] };
+
+interface HeldRow {
+  grant: typeof accessGrant.$inferSelect;
+  roleKey: string;
+  roleName: string;
+  permission: string | null;
+}
+
+function add(to: Growing, group: string | null, { grant, roleKey, roleName, permission }: HeldRow): void {
+  let held = to.grants.find((candidate) => candidate.id === grant.id);
+  if (!held) {
+    held = asGrant(grant, roleKey, roleName, group);
+    to.grants.push(held);
+  }
+  if (permission) held.permissions.push(permission as Held);
+}
+
+/** A grant's row as decisions know it, its role's permissions still to be added. */
+export function asGrant(row: typeof accessGrant.$inferSelect, roleKey: string, roleName: string, group: string | null) {
+  const scope = (row.scope === "publication" ? { kind: "publication" } : { kind: row.scope, id: row.scopeId }) as Scope;
+  const { id, from, until, publishFrom, publishUntil } = row;
+  return { id, group, roleKey, roleName, permissions: [] as Held[], scope, from, until, publishFrom, publishUntil };
+}
+
+/** Everybody at work, with what they hold; guests are not among them. */
+export async function loadEverybody(db: Queryable): Promise<Map<string, Person>> {
+  const rows = await db
+    .select({ id: person.id })
+    .from(person)
+    .where(and(eq(person.active, true), eq(person.guest, false)));
+  return loadHolders(
+    db,
+    rows.map((row) => row.id),
+  );
 }

@@ -61,6 +61,9 @@ export function createApp(parts: Parts): express.Express {
   return app;
 }
 
+/** Addresses that open something by themselves: what follows stays out of the log. */
+const SECRET_PATH = /^\/(open|first|guest)\/.*/;
+
 const requestLog =
   (log: Logger): RequestHandler =>
   (request, response, next) => {
@@ -71,7 +74,8 @@ const requestLog =
     response.on("finish", () => {
       if (request.path.startsWith("/assets/")) return;
       const took = Math.round(performance.now() - begun);
-      log.info({ requestId, method: request.method, path: request.path, status: response.statusCode, took }, "request");
+      const path = request.path.replace(SECRET_PATH, "/$1/…");
+      log.info({ requestId, method: request.method, path, status: response.statusCode, took }, "request");
     });
     next();
   };

@@ -1,7 +1,8 @@
 import type { Request } from "express";
 import type { AppLoadContext } from "react-router";
 import type { Database } from "../db/client.ts";
-import { personOfSession } from "../people/sign-in.ts";
+import { maySeeAs } from "../people/see-as.ts";
+import { loadSession } from "../people/sessions.ts";
 import { loadViewer, type Viewer } from "../viewer.ts";
 import type { Act } from "../write.ts";
 
@@ -21,9 +22,11 @@ export interface RequestContext {
   address: string;
   /** The session cookie's secret, or null. */
   secret: string | null;
-  /** Who is signed in; asked of the database once a request. */
+  /** The browser's name for itself. */
+  agent: string;
+  /** Who looks: who is signed in, or whom they see as. Asked of the database once a request. */
   viewer(): Promise<Viewer | null>;
-  /** What a command needs from this request. */
+  /** What a command needs from this request, in the name of whoever looks. Call it when `viewer` has answered. */
   act(personId: string | null, formKey?: string): Act;
 }
 
@@ -46,6 +49,7 @@ export async function contextOf(
   const secret = cookieOf(request.headers.cookie);
   const address = request.ip ?? "unknown";
   let viewer: Promise<Viewer | null> | undefined;
+  let seeingAs: string | undefined;
   return {
     db,
     nonce,
@@ -55,17 +59,25 @@ export async function contextOf(
     baseUrl,
     address,
     secret,
+    agent: (request.headers["user-agent"] ?? "").slice(0, 200),
     viewer: () => {
-      viewer ??= whoAsks(db, secret, now);
+      viewer ??= whoAsks(db, secret, now).then((found) => {
+        seeingAs = found?.seenBy ? found.name : undefined;
+        return found;
+      });
       return viewer;
     },
-    act: (personId, formKey) => ({ db, personId, now, origin: address, requestId, formKey, baseUrl }),
+    act: (personId, formKey) => ({ db, personId, now, origin: address, requestId, formKey, baseUrl, seeingAs }),
   };
 }
 
 async function whoAsks(db: Database, secret: string | null, now: number): Promise<Viewer | null> {
-  const personId = secret ? await personOfSession(db, secret, now) : null;
-  return personId ? loadViewer(db, personId, now) : null;
+  const session = secret ? await loadSession(db, secret, now) : null;
+  if (!session) return null;
+  const self = await loadViewer(db, session.personId, now);
+  if (!self || !session.seeingAsId || !maySeeAs(self, now)) return self;
+  const seen = await loadViewer(db, session.seeingAsId, now);
+  return seen && { ...seen, seenBy: { id: self.id, name: self.name } };
 }
 
 function cookieOf(header: string | undefined): string | null {

@@ -8,6 +8,7 @@ import { v7 } from "uuid";
 import { connect, disconnect } from "../db/client.ts";
 import { migrateDatabase } from "../db/migrate.ts";
 import { startJobs } from "../jobs/loop.ts";
+import { ensurePublication, firstSecret, isFirstStart } from "../people/first.ts";
 import { machineClock, standInClock } from "../standins/clock.ts";
 import { startPost } from "../standins/post.ts";
 import { createApp } from "./app.ts";
@@ -28,6 +29,9 @@ export async function serve(config: Config): Promise<Node> {
   const log = pino({ level: config.LOG_LEVEL, redact: ["req.headers.cookie"] });
   const db = connect(config.DATABASE_URL);
   await migrateDatabase(db);
+  await ensurePublication(db);
+  if (await isFirstStart(db))
+    console.log(`Nobody is here yet. Set the publication up at ${config.baseUrl}/first/${firstSecret()}`);
   const now = config.ELENCO_STANDINS ? standInClock(db) : machineClock;
   const post = config.ELENCO_STANDINS && !config.SMTP_URL ? await startPost(db, now) : null;
   const clientFolder = path.resolve("build/client");

@@ -50,6 +50,8 @@ export const mailDue: Job = async (worker) => {
           lastError: null,
           leaseOwner: null,
           leaseUntil: null,
+          // A letter holds a secret: once it has left, only its reader has it.
+          ...(row.noticeId === null && { body: "" }),
         })
         .where(eq(outbox.id, row.id));
     } catch (error) {

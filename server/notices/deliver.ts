@@ -15,6 +15,7 @@ const KINDS = [
   "text-changed",
   "comment",
   "workflow",
+  "access",
   "arrived",
 ] as const;
 export type NoticeKind = (typeof KINDS)[number];
@@ -29,6 +30,27 @@ export interface Told {
   piece: { id: string; slug: string; title: string } | null;
   /** Further plain lines for the mail: due date, the piece's way. */
   lines?: readonly string[];
+}
+
+/** Mail to one address that is no notice. */
+export interface Letter {
+  to: string;
+  subject: string;
+  body: string;
+}
+
+/** Lays letters in the outbox. */
+export function postLetters(tx: Transaction, now: number, letters: readonly Letter[]): Promise<void> {
+  const waiting = letters.map(({ to, subject, body }) => ({
+    id: newId(),
+    noticeId: null,
+    recipient: to,
+    subject,
+    body,
+    status: "waiting" as const,
+    nextAt: now,
+  }));
+  return insertAll(tx, outbox, waiting);
 }
 
 /**
@@ -94,7 +116,7 @@ function body(item: Told, baseUrl: string): string {
     "",
     ...note,
     ...lines,
-    `${baseUrl}${item.piece ? `/pieces/${item.piece.slug}` : "/workflows"}`,
+    `${baseUrl}${item.piece ? `/pieces/${item.piece.slug}` : item.kind === "access" ? "/me" : "/workflows"}`,
     "",
   ].join("\n");
 }

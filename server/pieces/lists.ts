@@ -1,9 +1,24 @@
-import { and, asc, count, desc, eq, inArray, isNotNull, like, lt, notInArray, or, type SQL, sql } from "drizzle-orm";
+import {
+  and,
+  asc,
+  count,
+  desc,
+  eq,
+  exists,
+  inArray,
+  isNotNull,
+  like,
+  lt,
+  notInArray,
+  or,
+  type SQL,
+  sql,
+} from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import type { StateKind } from "#core/workflow/document.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
-import { accessGrant, assignment, kind, person, piece, rolePermission, seat, workflow } from "../db/schema/index.ts";
+import { assignment, kind, person, piece, seat, workflow } from "../db/schema/index.ts";
 import { below, lineage, pathName } from "../sections/places.ts";
 import type { Viewer } from "../viewer.ts";
 import { loadDocuments } from "../workflows/documents.ts";
@@ -155,7 +170,7 @@ async function selectRows(db: Queryable, ids: readonly string[], order: SQL[]) {
     .orderBy(...order);
 }
 
-/** What the filters can be set to: sections, the states of every workflow, and those who may begin pieces. */
+/** What the filters can be set to: sections, the states of every workflow, and those who wrote a piece. */
 export async function filterChoices(db: Queryable, viewer: Viewer) {
   const current = await db.select({ id: workflow.currentRevisionId }).from(workflow);
   const [documents, authors] = await Promise.all([
@@ -164,13 +179,9 @@ export async function filterChoices(db: Queryable, viewer: Viewer) {
       current.flatMap((row) => row.id ?? []),
     ),
     db
-      .selectDistinct({ key: person.key, name: person.name })
+      .select({ key: person.key, name: person.name })
       .from(person)
-      .innerJoin(accessGrant, eq(accessGrant.personId, person.id))
-      .innerJoin(
-        rolePermission,
-        and(eq(rolePermission.roleId, accessGrant.roleId), eq(rolePermission.permission, "piece.create")),
-      )
+      .where(exists(sql`(SELECT 1 FROM ${piece} WHERE ${piece.authorId} = ${person.id})`))
       .orderBy(asc(person.name)),
   ]);
   const states = new Map(

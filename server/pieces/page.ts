@@ -93,8 +93,13 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
   ]);
   const [row] = await completeRows(db, viewer, raw);
   if (!row) return null;
+  const others = await namesBeside(db, team, [
+    facts.version.authorId,
+    ...entries.flatMap((one) => [one.actorId, one.forId]),
+    ...(round?.seats ?? []).flatMap((one) => [one.personId, one.forPersonId]),
+  ]);
   const name = (personId: string | null) =>
-    personId ? (team.people.get(personId)?.name ?? "somebody who left") : null;
+    personId ? (team.people.get(personId)?.name ?? others.get(personId) ?? "somebody who left") : null;
   const mySeat = round?.seats.find(
     (one) => one.personId === viewer.id && (one.status === "open" || one.status === "decided"),
   );
@@ -143,6 +148,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
     editable: may("piece.edit"),
     editors: sayPrincipals(team, facts.state.editors, facts.target),
     commentable: may("piece.comment"),
+    invites: may("guest.invite"),
     schedulable:
       may("piece.schedule") &&
       facts.state.kind === "ready" &&
@@ -176,6 +182,14 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
 }
 
 export type PiecePageData = NonNullable<Awaited<ReturnType<typeof piecePage>>>;
+
+/** Names of those who are not in the team: guests, and people whose access has ended. */
+async function namesBeside(db: Queryable, team: Team, ids: readonly (string | null)[]): Promise<Map<string, string>> {
+  const unknown = [...new Set(ids.flatMap((id) => (id && !team.people.has(id) ? [id] : [])))];
+  if (unknown.length === 0) return new Map();
+  const rows = await db.select({ id: person.id, name: person.name }).from(person).where(inArray(person.id, unknown));
+  return new Map(rows.map((row) => [row.id, row.name]));
+}
 
 /** The words this team uses for approving, returning and declining here. */
 function outcomeWords(facts: PieceFacts) {

@@ -1,14 +1,14 @@
 import { eq } from "drizzle-orm";
-import { accept, type Result, refuse } from "#core/refusal.ts";
+import { can } from "#core/access/decide.ts";
+import { type Result, refuse } from "#core/refusal.ts";
 import type { Verdict } from "#core/review/round.ts";
-import { type Transition, transitionOf } from "#core/workflow/document.ts";
+import { loadHolder } from "../access/holders.ts";
 import { newId } from "../db/schema/columns.ts";
-import { decision, person, piece, seat } from "../db/schema/index.ts";
-import type { NoticeKind } from "../notices/deliver.ts";
+import { decision, person, seat } from "../db/schema/index.ts";
 import { openPiece } from "../pieces/open.ts";
-import { travel } from "../pieces/passage.ts";
 import { type Act, write } from "../write.ts";
-import { callOpenSeats, closeRound, loadOpenRound, outcomeOf } from "./rounds.ts";
+import { conclude } from "./conclude.ts";
+import { loadOpenRound } from "./rounds.ts";
 
 export interface Decide {
   pieceId: string;
@@ -17,8 +17,6 @@ export interface Decide {
   verdict: Verdict;
   note: string;
 }
-
-const OUTCOMES = { passed: "approve", returned: "return", declined: "decline" } as const;
 
 /**
  * A reviewer decides on the version they read. The piece's row is locked meanwhile, so of two
@@ -52,6 +50,9 @@ export function decide(act: Act, wanted: Decide): Promise<Result<{ moved: string
           : "You have no seat in this review.";
       return refuse({ code: "no-seat", sentence, who: names.map((one) => one.name) });
     }
+    const decides = [actor, place.forPersonId && (await loadHolder(change.tx, place.forPersonId))];
+    if (!decides.some((who) => who && can(who, "review.decide", facts.target, change.now).allowed))
+      return refuse({ code: "not-granted", sentence: "No grant of yours lets you decide in a review here." });
     if (wanted.versionHash !== facts.version.hash) {
       return refuse({
         code: "stale",
@@ -96,39 +97,6 @@ export function decide(act: Act, wanted: Decide): Promise<Result<{ moved: string
     });
     const seatsNow = current.seats.map((one) => (one.id === place.id ? { ...one, status: "decided" as const } : one));
     const round = { ...current, seats: seatsNow, decisions: [...current.decisions, made] };
-    const outcome = outcomeOf(round);
-    if (outcome.kind === "open") {
-      await change.tx
-        .update(piece)
-        .set({ revision: facts.piece.revision + 1 })
-        .where(eq(piece.id, facts.piece.id));
-      await callOpenSeats(change, facts, round, places.calendar.timeZone);
-      return accept({ moved: null });
-    }
-
-    await closeRound(change, current, outcome.kind);
-    if (outcome.kind === "passed") {
-      await change.tx.update(piece).set({ approvedVersionId: facts.version.id }).where(eq(piece.id, facts.piece.id));
-      facts.piece.approvedVersionId = facts.version.id;
-    }
-    const transition = transitionOf(facts.workflow, review[OUTCOMES[outcome.kind]] as string) as Transition;
-    const travelled = await travel(change, facts, places, {
-      transition,
-      note: wanted.note,
-      forId: place.forPersonId,
-      authorNotice: announcement(outcome.kind, facts.piece.title, facts.state.name, actor.name),
-    });
-    return travelled.ok ? accept({ moved: transition.name }) : travelled;
+    return conclude(change, facts, places, round, { note: wanted.note, forId: place.forPersonId });
   });
-}
-
-function announcement(
-  outcome: keyof typeof OUTCOMES,
-  title: string,
-  state: string,
-  who: string,
-): { kind: NoticeKind; headline: string } {
-  if (outcome === "passed") return { kind: "approved", headline: `“${title}” passed ${state} (${who})` };
-  if (outcome === "declined") return { kind: "returned", headline: `“${title}” was declined in ${state} (${who})` };
-  return { kind: "returned", headline: `“${title}” came back from ${state} (${who})` };
 }

@@ -1,5 +1,5 @@
 import { and, count, eq, gte, lte } from "drizzle-orm";
-import { covers, inForce, type Target } from "#core/access/decide.ts";
+import { principalsOf, type Target } from "#core/access/decide.ts";
 import type { Candidate } from "#core/review/seating.ts";
 import type { Principal } from "#core/workflow/document.ts";
 import { loadHolders, type Person } from "../access/holders.ts";
@@ -19,7 +19,7 @@ export async function loadTeam(db: Queryable, today: string): Promise<Team> {
   const rows = await db
     .select({ id: person.id, standInId: person.standInId })
     .from(person)
-    .where(eq(person.active, true));
+    .where(and(eq(person.active, true), eq(person.guest, false)));
   const people = await loadHolders(
     db,
     rows.map((row) => row.id),
@@ -84,5 +84,7 @@ export function sayPrincipals(team: Team, principals: readonly Principal[], targ
 }
 
 function rolesAt(one: Person, target: Target, now: number): string[] {
-  return one.grants.filter((grant) => covers(grant, target) && inForce(grant, now)).map((grant) => grant.roleKey);
+  return [...principalsOf(one, target, now)].flatMap((principal) =>
+    principal.startsWith("role:") ? [principal.slice("role:".length)] : [],
+  );
 }

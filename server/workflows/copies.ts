@@ -7,12 +7,12 @@ import { emptyWorkflow, freeKey } from "#core/workflow/edit.ts";
 import { isMendable, type Known, references } from "#core/workflow/references.ts";
 import { fromScxml } from "#core/workflow/scxml.ts";
 import { STARTING_POINTS } from "#core/workflow/starting-points.ts";
+import { administering } from "../access/administer.ts";
 import { newId } from "../db/schema/columns.ts";
 import { person, workflow, workflowAdoption, workflowCopy } from "../db/schema/index.ts";
 import { loadPlaces } from "../sections/places.ts";
-import { type Act, type Change, write } from "../write.ts";
+import type { Act, Change } from "../write.ts";
 import { loadDocuments } from "./documents.ts";
-import { mayConfigure } from "./staff.ts";
 
 export const WORKFLOW_BYTES = 1_000_000;
 
@@ -29,7 +29,6 @@ export type Start =
   | { from: "workflow"; key: string; name: string }
   | { from: "file"; source: string };
 
-const NOT_GRANTED: Refusal = { code: "not-granted", sentence: "No grant of yours lets you configure workflows." };
 const NOT_FOUND: Refusal = { code: "not-found", sentence: "There is no such workflow." };
 
 /**
@@ -143,11 +142,8 @@ export function discardCopy(act: Act, key: string): Promise<Result<{ gone: boole
 }
 
 /** The one beginning of every command that configures: the actor is asked before anything is read. */
-export function configuring<T>(act: Act, work: (change: Change) => Promise<Result<T>>): Promise<Result<T>> {
-  return write(act, async (change) =>
-    change.actor && mayConfigure(change.actor, change.now) ? work(change) : refuse(NOT_GRANTED),
-  );
-}
+export const configuring = <T>(act: Act, work: (change: Change) => Promise<Result<T>>): Promise<Result<T>> =>
+  administering(act, "workflow.edit", work);
 
 /** A workflow by key, its row locked. */
 export async function lockWorkflow(change: Change, key: string): Promise<Result<Row>> {

@@ -14,11 +14,16 @@ export const mayConfigure = (who: Holder, now: number) => can(who, "workflow.edi
  */
 export async function loadPeople(db: Queryable, now: number): Promise<People> {
   const [roles, permissions, people, absences] = await Promise.all([
-    db.select({ id: role.id, key: role.key, name: role.name }).from(role).orderBy(role.name),
+    db
+      .select({ id: role.id, key: role.key, name: role.name })
+      .from(role)
+      .where(eq(role.fixed, false))
+      .orderBy(role.name),
     db.select().from(rolePermission),
     db
       .select({ id: person.id, key: person.key, name: person.name, active: person.active, standInId: person.standInId })
       .from(person)
+      .where(eq(person.guest, false))
       .orderBy(person.name),
     db
       .select({ key: person.key, from: absence.from, until: absence.until })

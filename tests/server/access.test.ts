@@ -168,12 +168,12 @@ test("a forged step: not named by the workflow, not open to the person, on a pie
 
 test("an ended person's act is refused, and their session opens nothing", async () => {
   const { person } = await import("#server/db/schema/index.ts");
-  const { openSession, personOfSession } = await import("#server/people/sign-in.ts");
+  const { loadSession, openSession } = await import("#server/people/sessions.ts");
   const { loadViewer } = await import("#server/viewer.ts");
-  const secret = accepted(await openSession(world.act(null), world.id("mina")));
-  expect(await personOfSession(world.db, secret, MORNING)).toBe(world.id("mina"));
-  expect(await personOfSession(world.db, `${secret.slice(0, -1)}~`, MORNING)).toBeNull();
-  expect(await personOfSession(world.db, secret, MORNING + 15 * DAY)).toBeNull();
+  const secret = accepted(await openSession(world.act(null), world.id("mina"), { address: "test", agent: "test" }));
+  expect(await loadSession(world.db, secret, MORNING)).toMatchObject({ personId: world.id("mina") });
+  expect(await loadSession(world.db, `${secret.slice(0, -1)}~`, MORNING)).toBeNull();
+  expect(await loadSession(world.db, secret, MORNING + 15 * DAY)).toBeNull();
   await world.db
     .update(person)
     .set({ active: false })

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from "react";
 import { Form, useNavigation } from "react-router";
-import type { FormAnswer } from "#app/request.ts";
+import type { FormAnswer } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
 import { TextArea } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";

@@ -1,6 +1,6 @@
 import { useDeferredValue, useId, useMemo } from "react";
 import { Form } from "react-router";
-import type { FormAnswer } from "#app/request.ts";
+import type { FormAnswer } from "#app/form-answer.ts";
 import { Message } from "#app/ui/message.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import { countFields, type Field, fieldProblems } from "#core/text/fields.ts";

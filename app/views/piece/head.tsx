@@ -5,7 +5,7 @@ import { Strip } from "#app/views/line/strip.tsx";
 import { useClock, When } from "#app/views/time/clock.tsx";
 import type { PiecePageData, Step } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
-import type { PiecePage } from "./panel.tsx";
+import type { PiecePage } from "./page.ts";
 
 /** Above the text: the piece's way, what can happen next, whose turn it is, and whether the text is safe. */
 export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
@@ -29,6 +29,18 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
         ) : (
           page.workflow
         )}
+        {page.invites && !row.private && (
+          <>
+            {" · "}
+            <Link to={`${to}?do=guests`} className="underline underline-offset-3 hover:text-blue">
+              {page.guests.length === 0
+                ? "no guests"
+                : page.guests.length === 1
+                  ? "1 guest"
+                  : `${page.guests.length} guests`}
+            </Link>
+          </>
+        )}
       </p>
       <div className="grid items-start gap-x-8 gap-y-3 lg:grid-cols-[minmax(0,1fr)_auto]">
         <div className="max-w-160 overflow-x-auto">
@@ -39,7 +51,7 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
         <div className="flex max-w-120 flex-wrap gap-2 lg:justify-end">
           {page.steps.map((step, i) =>
             step.refusal ? (
-              <Closed key={step.key} step={step} />
+              <Closed key={step.key} step={step} slug={row.slug} />
             ) : (
               <ButtonLink
                 key={step.key}
@@ -90,8 +102,8 @@ const SHORT: Record<string, string> = {
   "not-author": "not by the author",
 };
 
-/** A step that cannot be taken stays visible, with its reason and who could. */
-function Closed({ step }: { step: Step }) {
+/** A step that cannot be taken stays visible, with its reason and who could; it leads to the whole of why. */
+function Closed({ step, slug }: { step: Step; slug: string }) {
   const { refusal } = step;
   const reason = [
     refusal?.sentence,
@@ -101,19 +113,17 @@ function Closed({ step }: { step: Step }) {
     .filter(Boolean)
     .join(" ");
   return (
-    <button
-      type="button"
-      aria-disabled="true"
-      title={reason}
-      aria-label={`${step.name}: ${reason}`}
-      className="group relative inline-flex h-7 cursor-not-allowed items-center whitespace-nowrap rounded border border-rule px-3 text-13 font-semibold text-rail"
+    <Link
+      to={`/why?piece=${slug}&action=step:${step.key}`}
+      aria-label={`${step.name}, closed: ${reason} Why?`}
+      className="group relative inline-flex h-7 items-center whitespace-nowrap rounded border border-rule px-3 text-13 font-semibold text-rail"
     >
       {step.name}
       <span className="font-normal">&nbsp;· {(refusal && SHORT[refusal.code]) ?? "closed"}</span>
       <span className="pointer-events-none absolute right-0 top-8 z-20 hidden w-64 whitespace-normal border-2 border-ink bg-paper p-2 text-left font-normal text-ink group-hover:block group-focus:block">
-        {reason}
+        {reason} <span className="font-semibold text-blue">Why?</span>
       </span>
-    </button>
+    </Link>
   );
 }
 

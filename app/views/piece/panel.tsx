@@ -1,16 +1,14 @@
 import { Form, Link, useNavigation } from "react-router";
-import type { FormAnswer } from "#app/request.ts";
+import type { FormAnswer } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
 import { SelectField, TextArea, TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
-import type { PiecePageData, Step } from "#server/pieces/page.ts";
-import type { LineChoice } from "#server/workflows/one-piece.ts";
+import type { Step } from "#server/pieces/page.ts";
 import { Shared } from "./fields.tsx";
-
-/** The page of a piece, with what its forms need. */
-export type PiecePage = PiecePageData & { formKey: string; configure: boolean; lines: LineChoice[] };
+import { Guests } from "./guests.tsx";
+import type { PiecePage } from "./page.ts";
 
 interface Props {
   page: PiecePage;
@@ -25,6 +23,7 @@ export function Panel({ doing, ...rest }: Props & { doing: string }) {
   if (step && !step.refusal) return <Sending step={step} {...rest} />;
   if (doing === "decide" && rest.page.decision) return <Deciding {...rest} />;
   if (doing === "line" && rest.page.configure) return <OnAnotherLine {...rest} />;
+  if (doing === "guests" && rest.page.invites) return <Guests page={rest.page} answer={rest.answer} />;
   if (doing === "plan" && rest.page.schedulable) return <Planning {...rest} />;
   return null;
 }

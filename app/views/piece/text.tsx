@@ -78,7 +78,8 @@ function InBrowser({ children, fallback }: { children: React.ReactNode; fallback
   return there ? <Suspense fallback={fallback}>{children}</Suspense> : fallback;
 }
 
-function Reading({ manuscript }: { manuscript: Manuscript }) {
+/** A text as it is read. */
+export function Reading({ manuscript }: { manuscript: Manuscript }) {
   // biome-ignore lint/security/noDangerouslySetInnerHtml: our own renderer, which escapes everything
   return <div className="manuscript" dangerouslySetInnerHTML={{ __html: toHtml(manuscript) }} />;
 }

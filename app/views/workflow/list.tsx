@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Form, Link, useNavigation, useSubmit } from "react-router";
-import type { FormAnswer } from "#app/request.ts";
+import type { FormAnswer } from "#app/form-answer.ts";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { SelectField, TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";

@@ -200,6 +200,7 @@ export const seat = mysqlTable(
   (table) => [
     unique("seat_position").on(table.roundId, table.position),
     index("seat_person").on(table.personId, table.status),
+    index("seat_undecided").on(table.status, table.forPersonId, table.personId),
     index("seat_piece").on(table.pieceId, table.personId),
   ],
 );
@@ -250,4 +251,28 @@ export const comment = mysqlTable(
     index("comment_piece").on(table.pieceId, table.createdAt),
     index("comment_open").on(table.pieceId, table.settledAt),
   ],
+);
+
+/** A link that lets one guest in to one piece. The id is a hash of its secret; the guest is a person of their own. */
+export const guestLink = mysqlTable(
+  "guest_link",
+  {
+    id: token("id", { length: 64 }).primaryKey(),
+    pieceId: uuid("piece_id")
+      .notNull()
+      .references(() => piece.id),
+    guestId: uuid("guest_id")
+      .notNull()
+      .references(() => person.id),
+    madeBy: uuid("made_by")
+      .notNull()
+      .references(() => person.id),
+    /** Whom it was made for, in the words of who made it. */
+    label: varchar("label", { length: 120 }).notNull(),
+    expiresAt: instant("expires_at").notNull(),
+    revokedAt: instant("revoked_at"),
+    /** When the guest first gave a name. */
+    openedAt: instant("opened_at"),
+  },
+  (table) => [index("guest_link_piece").on(table.pieceId)],
 );

@@ -33,6 +33,7 @@ export const kind = mysqlTable("kind", {
   key: token("key", { length: 60 }).notNull().unique(),
   name: varchar("name", { length: 80 }).notNull(),
   fields: json("fields").$type<Field[]>().notNull(),
+  revision: int("revision").notNull().default(1),
 });
 
 export const workflow = mysqlTable("workflow", {

@@ -49,7 +49,12 @@ export const ledger = mysqlTable(
     previous: token("previous", { length: 64 }).notNull(),
     hash: token("hash", { length: 64 }).notNull(),
   },
-  (table) => [index("ledger_piece").on(table.pieceId, table.seq), index("ledger_actor").on(table.actorId, table.seq)],
+  (table) => [
+    index("ledger_piece").on(table.pieceId, table.seq),
+    index("ledger_actor").on(table.actorId, table.seq),
+    index("ledger_action").on(table.action, table.seq),
+    index("ledger_subject").on(table.subjectId, table.seq),
+  ],
 );
 
 /** One row: where the chain stands. Its lock puts the commits in order. */
@@ -88,8 +93,8 @@ export const outbox = mysqlTable(
   "outbox",
   {
     id: uuid("id").primaryKey(),
+    /** Null for letters that are no notice: invitations and links to a new password. */
     noticeId: uuid("notice_id")
-      .notNull()
       .references(() => notice.id)
       .unique(),
     recipient: varchar("recipient", { length: 200 }).notNull(),

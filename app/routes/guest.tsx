@@ -1,0 +1,97 @@
+import { Form, useNavigation } from "react-router";
+import { z } from "zod";
+import { fieldErrors } from "#app/form-answer.ts";
+import { answered, guarded, misread, notFound, readForm, runCommand } from "#app/request.ts";
+import { Button } from "#app/ui/button.tsx";
+import { TextField } from "#app/ui/field.tsx";
+import { Door } from "#app/views/people/door.tsx";
+import { GuestPiece } from "#app/views/people/guest-piece.tsx";
+import { Refused } from "#app/views/people/refused.tsx";
+import { addComment } from "#server/comments/commands.ts";
+import { nameGuest } from "#server/guests/commands.ts";
+import { guestOf, guestPage } from "#server/guests/queries.ts";
+import { decide } from "#server/review/commands.ts";
+import { loadViewer } from "#server/viewer.ts";
+import type { Route } from "./+types/guest.ts";
+
+/** A guest is known by their link alone, whoever else is signed in in this browser. */
+async function guestBy({ context, params }: Pick<Route.LoaderArgs, "context" | "params">) {
+  const link = await guestOf(context.db, params.secret, context.now);
+  const viewer = link && (await loadViewer(context.db, link.guestId, context.now));
+  if (!link || !viewer) throw notFound();
+  return { link, viewer };
+}
+
+export async function loader({ context, params }: Route.LoaderArgs) {
+  const { link, viewer } = await guestBy({ context, params });
+  const clock = { now: viewer.now, zone: viewer.zone };
+  const shown = link.named === null ? null : await guestPage(context.db, viewer, link);
+  if (link.named !== null && !shown) throw notFound();
+  return { publication: viewer.places.name, clock, piece: shown };
+}
+
+const note = z.string().max(4000, "At most 4000 characters fit.").default("");
+const FORMS = {
+  name: z.object({ name: z.string().trim().min(1, "Your name.").max(100, "At most 100 characters fit.") }),
+  comment: z.object({ body: z.string() }),
+  decide: z.object({ versionHash: z.string(), verdict: z.enum(["approve", "return", "decline", "abstain"]), note }),
+};
+
+export const action = guarded(async ({ context, request, params }: Route.ActionArgs) => {
+  const { link, viewer } = await guestBy({ context, params });
+  const { pieceId } = link;
+  // Not the request's own: whoever is signed in in this browser has no part in it.
+  const act = { ...context.act(viewer.id), origin: `${context.address}, guest link` };
+  const form = await request.formData();
+  const intent = String(form.get("intent"));
+  if (intent === "name") {
+    const read = readForm(FORMS.name, form);
+    if ("fields" in read) return misread(intent, read.fields);
+    const done = await runCommand(intent, () => nameGuest(act, read.values.name));
+    return "value" in done ? answered(intent) : done;
+  }
+  if (intent === "comment") {
+    const read = readForm(FORMS.comment, form);
+    if ("fields" in read) return misread(intent, read.fields);
+    const done = await runCommand(intent, () => addComment(act, { pieceId, ...read.values }));
+    return "value" in done ? answered(intent) : done;
+  }
+  if (intent !== "decide") throw notFound();
+  const read = readForm(FORMS.decide, form);
+  if ("fields" in read) return misread(intent, read.fields);
+  const done = await runCommand(intent, () => decide(act, { pieceId, ...read.values }));
+  return "value" in done ? answered(intent) : done;
+});
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: (loaderData as { publication?: string } | undefined)?.publication ?? "Elenco" },
+  { name: "robots", content: "noindex" },
+];
+
+export default function Guest({ loaderData, actionData }: Route.ComponentProps) {
+  const busy = useNavigation().state === "submitting";
+  const answer = actionData ?? null;
+  if (loaderData.piece) return <GuestPiece {...loaderData} piece={loaderData.piece} answer={answer} />;
+  return (
+    <Door title={loaderData.publication}>
+      <p className="mb-4">You are asked to look at one piece before it appears.</p>
+      <Form method="post" className="space-y-4">
+        <input type="hidden" name="intent" value="name" />
+        <Refused answer={answer} intent="name" />
+        <TextField
+          label="Your name"
+          name="name"
+          autoComplete="name"
+          required
+          maxLength={100}
+          autoFocus
+          hint="What you say bears it."
+          error={fieldErrors(answer, "name").name}
+        />
+        <Button look="go" disabled={busy}>
+          Show me the piece
+        </Button>
+      </Form>
+    </Door>
+  );
+}

@@ -1,0 +1,125 @@
+import { data, useNavigation } from "react-router";
+import { z } from "zod";
+import { away } from "#app/away-form.ts";
+import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
+import { DaysAway } from "#app/views/people/days-away.tsx";
+import { Password, SecondFactor, Sessions } from "#app/views/people/own-account.tsx";
+import type { SecondFactorAnswer } from "#app/views/people/second-factor.tsx";
+import { changePassword } from "#server/people/accounts.ts";
+import { choosable, personPage } from "#server/people/queries.ts";
+import {
+  demandsSecondFactor,
+  dropSecondFactor,
+  newAuthenticator,
+  setUpSecondFactor,
+} from "#server/people/second-factor.ts";
+import { endSessions, listSessions } from "#server/people/sessions.ts";
+import type { Route } from "./+types/me.ts";
+
+export async function loader({ context, request }: Route.LoaderArgs) {
+  const viewer = await requireViewer(context, request);
+  const page = await personPage(context.db, viewer, viewer.key);
+  if (!page) throw notFound();
+  const setting = new URL(request.url).searchParams.get("do") === "second-factor" && !page.secondFactor;
+  const [people, sessions, demanded, pending] = await Promise.all([
+    choosable(context.db, viewer),
+    listSessions(context.db, viewer, context.secret),
+    demandsSecondFactor(context.db, viewer.id, viewer.now),
+    setting ? newAuthenticator(viewer.email) : null,
+  ]);
+  return { page, people, sessions, demanded, pending };
+}
+
+const forms = {
+  password: z.object({ old: z.string().max(1000), password: z.string().max(1000) }),
+  "set-up": z.object({ code: z.string().trim().min(1, "The code.").max(40), secret: z.string().max(64) }),
+  drop: z.object({ old: z.string().max(1000) }),
+  "end-session": z.object({
+    id: z
+      .string()
+      .max(64)
+      .transform((id) => id || null),
+  }),
+};
+
+export const action = guarded(async ({ context, request }: Route.ActionArgs) => {
+  const viewer = await requireViewer(context, request);
+  const form = await request.formData();
+  const intent = String(form.get("intent"));
+  const act = context.act(viewer.id);
+  const session = context.secret ?? "";
+  const absent = await away(intent, form, act, viewer.id, viewer);
+  if (absent) return absent;
+  if (intent === "password") {
+    const read = readForm(forms.password, form);
+    if ("fields" in read) return misread(intent, read.fields);
+    const done = await runCommand(intent, () => changePassword(act, { ...read.values, session }));
+    return "value" in done ? answered(intent) : done;
+  }
+  if (intent === "set-up") {
+    const read = readForm(forms["set-up"], form);
+    if ("fields" in read) return misread(intent, read.fields);
+    const set = await setUpSecondFactor(act, read.values);
+    if (set.ok) return data<SecondFactorAnswer>({ ...answered(intent), codes: set.value });
+    const pending = await newAuthenticator(viewer.email, read.values.secret);
+    return data<SecondFactorAnswer>({ intent, refusal: set.refusal, fields: {}, pending }, { status: 422 });
+  }
+  if (intent === "drop") {
+    const read = readForm(forms.drop, form);
+    if ("fields" in read) return misread(intent, read.fields);
+    const done = await runCommand(intent, () => dropSecondFactor(act, read.values.old));
+    return "value" in done ? answered(intent) : done;
+  }
+  if (intent !== "end-session") throw notFound();
+  const read = readForm(forms["end-session"], form);
+  if ("fields" in read) return misread(intent, read.fields);
+  const done = await runCommand(intent, () => endSessions(act, { id: read.values.id, secret: session }));
+  return "value" in done ? answered(intent) : done;
+});
+
+export const meta: Route.MetaFunction = () => [{ title: "You · Elenco" }];
+
+export default function Me({ loaderData, actionData }: Route.ComponentProps) {
+  const { page, people, sessions, demanded, pending } = loaderData;
+  const busy = useNavigation().state !== "idle";
+  const answer: SecondFactorAnswer | null = actionData ?? null;
+  return (
+    <div className="px-4 py-5 md:px-6">
+      <h1>{page.name}</h1>
+      <p className="mt-1 text-13 text-rail">{page.email}</p>
+      <div className="mt-6 grid max-w-240 gap-x-14 gap-y-10 lg:grid-cols-2">
+        <div className="space-y-10">
+          <DaysAway page={page} people={people} answer={answer} />
+          <section aria-label="What you hold">
+            <h2 className="border-b border-ink pb-1 text-15! font-bold">What you hold</h2>
+            {page.holds.length === 0 && (
+              <p className="py-1.5 text-13 text-rail">No role: you see what you write yourself.</p>
+            )}
+            <ul>
+              {page.holds
+                .filter((one) => one.when !== "over")
+                .map((one) => (
+                  <li key={one.id} className="border-b border-rule py-1.5 text-13">
+                    {one.words}
+                    {one.group && <span className="text-rail"> · through the group {one.group}</span>}
+                  </li>
+                ))}
+            </ul>
+          </section>
+        </div>
+        <div className="space-y-10">
+          <Password answer={answer} busy={busy} />
+          <SecondFactor
+            has={page.secondFactor}
+            demanded={demanded}
+            pending={page.secondFactor ? null : (answer?.pending ?? pending)}
+            codes={answer?.codes ?? null}
+            answer={answer}
+            busy={busy}
+          />
+          <Sessions sessions={sessions} busy={busy} />
+        </div>
+      </div>
+    </div>
+  );
+}

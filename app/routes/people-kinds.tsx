@@ -1,0 +1,109 @@
+import { Form, Link, redirect, useNavigation, useSearchParams } from "react-router";
+import { z } from "zod";
+import { fieldErrors } from "#app/form-answer.ts";
+import { answered, guarded, misread, notFound, readForm, requirePermission, runCommand } from "#app/request.ts";
+import { Button } from "#app/ui/button.tsx";
+import { TextField } from "#app/ui/field.tsx";
+import { KindForm } from "#app/views/people/kind-form.tsx";
+import { addKind, deleteKind, listKinds, saveKind } from "#server/kinds/commands.ts";
+import type { Route } from "./+types/people-kinds.ts";
+
+export async function loader({ context, request }: Route.LoaderArgs) {
+  await requirePermission(context, request, "section.edit");
+  return { kinds: await listKinds(context.db) };
+}
+
+const name = z.string().trim().min(1, "A kind needs a name.").max(80, "At most 80 characters fit.");
+const number = z.union([z.literal("").transform(() => undefined), z.coerce.number()]).optional();
+const fields = z
+  .string()
+  .transform((text, issue) => {
+    try {
+      return JSON.parse(text) as unknown;
+    } catch {
+      issue.addIssue({ code: "custom", message: "The fields did not arrive whole." });
+      return z.NEVER;
+    }
+  })
+  .pipe(
+    z.array(
+      z.object({
+        key: z.string().max(80),
+        name: z.string().trim(),
+        type: z.enum(["line", "manuscript"]),
+        guidance: z
+          .string()
+          .trim()
+          .transform((text) => text || undefined)
+          .optional(),
+        required: z.boolean(),
+        minWords: number,
+        maxWords: number,
+      }),
+      "The fields did not arrive whole.",
+    ),
+  );
+const save = z.object({ key: z.string(), name, fields, revision: z.coerce.number().int() });
+
+export const action = guarded(async ({ context, request }: Route.ActionArgs) => {
+  const viewer = await requirePermission(context, request, "section.edit");
+  const form = await request.formData();
+  const intent = String(form.get("intent"));
+  const act = context.act(viewer.id);
+  if (intent === "add") {
+    const read = readForm(z.object({ name }), form);
+    if ("fields" in read) return misread(intent, read.fields);
+    const done = await runCommand(intent, () => addKind(act, read.values.name));
+    return "value" in done ? redirect(`/people/kinds?kind=${done.value.key}`) : done;
+  }
+  if (intent === "delete") {
+    const done = await runCommand(intent, () => deleteKind(act, String(form.get("key"))));
+    return "value" in done ? redirect("/people/kinds") : done;
+  }
+  if (intent !== "save") throw notFound();
+  const read = readForm(save, form);
+  if ("fields" in read) return misread(intent, read.fields);
+  const done = await runCommand(intent, () => saveKind(act, read.values as Parameters<typeof saveKind>[1]));
+  return "value" in done ? answered(intent) : done;
+});
+
+export const meta: Route.MetaFunction = () => [{ title: "Kinds · Elenco" }];
+
+export default function Kinds({ loaderData, actionData }: Route.ComponentProps) {
+  const { kinds } = loaderData;
+  const [words] = useSearchParams();
+  const busy = useNavigation().state === "submitting";
+  const chosen = kinds.find((one) => one.key === words.get("kind")) ?? null;
+  return (
+    <div className={chosen ? "grid grid-cols-[minmax(0,1fr)] lg:grid-cols-[220px_minmax(0,1fr)]" : ""}>
+      <div className="min-w-0 px-4 py-5 md:px-6">
+        <h1 className="mb-4">Kinds</h1>
+        {kinds.length === 0 && <p className="mb-4 text-rail">None yet: a piece is of a kind, which says its fields.</p>}
+        <ul aria-label="Kinds" className={kinds.length ? "mb-6 border-t border-ink" : ""}>
+          {kinds.map((one) => (
+            <li
+              key={one.id}
+              data-row
+              className={`flex min-h-9 items-center justify-between gap-3 border-b border-rule focus-within:bg-wash ${one === chosen ? "bg-wash" : ""}`}
+            >
+              <Link to={`?kind=${one.key}`} className="truncate font-semibold hover:text-blue">
+                {one.name}
+              </Link>
+              <span className="shrink-0 text-13 text-rail">
+                {chosen
+                  ? one.pieces
+                  : `${one.fields.length} fields · ${one.pieces} ${one.pieces === 1 ? "piece" : "pieces"}`}
+              </span>
+            </li>
+          ))}
+        </ul>
+        <Form method="post" className="max-w-80 space-y-3">
+          <input type="hidden" name="intent" value="add" />
+          <TextField label="A new kind" name="name" maxLength={80} error={fieldErrors(actionData, "add").name} />
+          <Button disabled={busy}>Make it</Button>
+        </Form>
+      </div>
+      {chosen && <KindForm key={`${chosen.id} ${chosen.revision}`} kind={chosen} answer={actionData ?? null} />}
+    </div>
+  );
+}

@@ -1,0 +1,83 @@
+import { redirect } from "react-router";
+import { z } from "zod";
+import { away } from "#app/away-form.ts";
+import { grantFields, grantOf } from "#app/grant-form.ts";
+import { answered, guarded, misread, notFound, readForm, requirePermission, runCommand } from "#app/request.ts";
+import { PersonView } from "#app/views/people/person.tsx";
+import { pieceAsked } from "#server/access/why.ts";
+import { inviteAgain } from "#server/people/accounts.ts";
+import { endGrant, grantRole } from "#server/people/grants.ts";
+import { endAccess, restoreAccess, waitingOn, whatRemains } from "#server/people/leaving.ts";
+import { choosable, grantChoices, personPage } from "#server/people/queries.ts";
+import { maySeeAs } from "#server/people/see-as.ts";
+import type { Route } from "./+types/people-person.ts";
+
+export async function loader({ context, request, params }: Route.LoaderArgs) {
+  const viewer = await requirePermission(context, request, "access.edit");
+  const page = await personPage(context.db, viewer, params.key);
+  if (!page) throw notFound();
+  const ending = new URL(request.url).searchParams.get("do") === "end" && page.active;
+  const [choices, people, waiting, remains] = await Promise.all([
+    grantChoices(context.db, viewer),
+    choosable(context.db, viewer),
+    waitingOn(context.db, viewer, page.id),
+    ending ? whatRemains(context.db, viewer, page) : null,
+  ]);
+  const self = page.id === viewer.id;
+  return {
+    page,
+    choices,
+    people,
+    waiting,
+    remains,
+    self,
+    mayLook: maySeeAs(viewer, viewer.now) && !self && page.active,
+  };
+}
+
+export const action = guarded(async ({ context, request, params }: Route.ActionArgs) => {
+  const viewer = await requirePermission(context, request, "access.edit");
+  const page = await personPage(context.db, viewer, params.key);
+  if (!page) throw notFound();
+  const form = await request.formData();
+  const intent = String(form.get("intent"));
+  const act = context.act(viewer.id);
+  const absent = await away(intent, form, act, page.id, viewer);
+  if (absent) return absent;
+  if (intent === "give") {
+    const read = readForm(z.object(grantFields(viewer.zone)), form);
+    if ("fields" in read) return misread(intent, read.fields);
+    const facts = read.values.piece ? await pieceAsked(context.db, viewer, read.values.piece) : null;
+    const grant = grantOf(read.values, facts?.piece.id ?? null);
+    const done = await runCommand(intent, () => grantRole(act, { to: { personId: page.id }, grant }));
+    return "value" in done ? answered(intent) : done;
+  }
+  if (intent === "end-grant") {
+    const read = readForm(z.object({ grantId: z.uuid(), until: grantFields(viewer.zone).until }), form);
+    if ("fields" in read) return misread(intent, read.fields);
+    const until = form.get("when") === "now" ? viewer.now : read.values.until;
+    const done = await runCommand(intent, () => endGrant(act, { grantId: read.values.grantId, until }));
+    return "value" in done ? answered(intent) : done;
+  }
+  if (intent === "end-access") {
+    const handovers = [...form.entries()].flatMap(([name, to]) => {
+      const [sort, pieceId] = name.split(":");
+      const known = z.enum(["seat", "assignment", "text"]).safeParse(sort);
+      return known.success && pieceId && typeof to === "string" && to ? [{ sort: known.data, pieceId, to }] : [];
+    });
+    const done = await runCommand(intent, () => endAccess(act, { personId: page.id, handovers }));
+    return "value" in done ? redirect(`/people/who/${params.key}`) : done;
+  }
+  const simple = { again: inviteAgain, restore: restoreAccess }[intent];
+  if (!simple) throw notFound();
+  const done = await runCommand(intent, () => simple(act, page.id));
+  return "value" in done ? answered(intent) : done;
+});
+
+export const meta: Route.MetaFunction = ({ loaderData }) => [
+  { title: `${(loaderData as { page?: { name: string } } | undefined)?.page?.name ?? "Person"} · Elenco` },
+];
+
+export default function Person({ loaderData, actionData }: Route.ComponentProps) {
+  return <PersonView key={loaderData.page.id} {...loaderData} answer={actionData ?? null} />;
+}

@@ -1,0 +1,135 @@
+import { Form, Link, useNavigation, useSearchParams, useSubmit } from "react-router";
+import { ledgerFilter } from "#app/ledger-filter.ts";
+import { requirePermission } from "#app/request.ts";
+import { Button } from "#app/ui/button.tsx";
+import { PieceField } from "#app/views/people/grant-fields.tsx";
+import { Entry } from "#app/views/people/record-entry.tsx";
+import { actionsOnRecord, readLedger } from "#server/ledger/queries.ts";
+import { verifyLedger } from "#server/ledger/verify.ts";
+import { choosable } from "#server/people/queries.ts";
+import type { Route } from "./+types/people-record.ts";
+
+export async function loader({ context, request }: Route.LoaderArgs) {
+  const viewer = await requirePermission(context, request, "ledger.read");
+  const words = new URL(request.url).searchParams;
+  const [page, actions, people] = await Promise.all([
+    readLedger(context.db, viewer, ledgerFilter(words, viewer.zone)),
+    actionsOnRecord(context.db),
+    choosable(context.db, viewer),
+  ]);
+  return { ...page, actions, people: people.map(({ key, name }) => ({ key, name })) };
+}
+
+/** Follows the whole chain anew; it changes nothing. */
+export async function action({ context, request }: Route.ActionArgs) {
+  const viewer = await requirePermission(context, request, "ledger.read");
+  return { ...(await verifyLedger(context.db)), at: viewer.now };
+}
+
+export const meta: Route.MetaFunction = () => [{ title: "Record · Elenco" }];
+
+export default function Record({ loaderData, actionData }: Route.ComponentProps) {
+  const { rows, next } = loaderData;
+  const [words] = useSearchParams();
+  const busy = useNavigation().state === "submitting";
+  const filtered = [...words.keys()].some((key) => key !== "before" && words.get(key));
+  const further = new URLSearchParams(words);
+  if (next) further.set("before", String(next));
+  const file = (as: string) => `/people/record/file?${new URLSearchParams({ ...Object.fromEntries(words), as })}`;
+  return (
+    <div className="px-4 py-5 md:px-6">
+      <div className="flex flex-wrap items-center gap-3">
+        <h1 className="mr-auto">The record</h1>
+        <span className="text-13">
+          As a file:{" "}
+          <a className="font-semibold text-blue" href={file("csv")} download>
+            CSV
+          </a>
+          {" · "}
+          <a className="font-semibold text-blue" href={file("jsonl")} download>
+            JSON Lines
+          </a>
+        </span>
+        <Form method="post" preventScrollReset>
+          <Button disabled={busy}>{busy ? "Following the chain …" : "Verify it"}</Button>
+        </Form>
+      </div>
+      {actionData && (
+        <p role="status" className={`mt-2 text-13 ${actionData.broken ? "font-semibold text-red" : ""}`}>
+          {actionData.broken
+            ? `The record was tampered with: ${actionData.broken}.`
+            : `All ${actionData.entries.toLocaleString("en")} entries follow one another unbroken, and all ${actionData.versions.toLocaleString("en")} versions are what was saved.`}
+        </p>
+      )}
+      <Filters {...loaderData} filtered={filtered} />
+      {rows.length === 0 ? (
+        <p className="mt-4 text-rail">{filtered ? "Nothing on record fits this." : "Nothing has happened yet."}</p>
+      ) : (
+        <ol aria-label="Entries" className="border-t border-ink">
+          {rows.map((row) => (
+            <Entry key={row.seq} row={row} />
+          ))}
+        </ol>
+      )}
+      {next && (
+        <p className="mt-3">
+          <Link to={`?${further}`} className="font-semibold text-blue">
+            Earlier
+          </Link>
+        </p>
+      )}
+    </div>
+  );
+}
+
+const box = "h-7 rounded border border-track bg-paper px-2 text-13";
+
+function Filters({ people, actions, filtered }: Route.ComponentProps["loaderData"] & { filtered: boolean }) {
+  const [words] = useSearchParams();
+  const submit = useSubmit();
+  const value = (key: string) => words.get(key) ?? "";
+  return (
+    <Form
+      key={words.toString()}
+      className="my-3 flex flex-wrap items-end gap-3 text-13"
+      onChange={(event) => {
+        const field = event.target as HTMLElement & { name?: string };
+        if (field.name !== "piece") submit(event.currentTarget, { preventScrollReset: true });
+      }}
+    >
+      <select name="person" aria-label="Who acted, or whom it was about" defaultValue={value("person")} className={box}>
+        <option value="">everybody</option>
+        {people.map((one) => (
+          <option key={one.key} value={one.key}>
+            {one.name}
+          </option>
+        ))}
+      </select>
+      <select name="action" aria-label="What was done" defaultValue={value("action")} className={box}>
+        <option value="">everything</option>
+        {actions.map((one) => (
+          <option key={one} value={one}>
+            {one.endsWith(".") ? `all about ${one.slice(0, -1)}` : one}
+          </option>
+        ))}
+      </select>
+      <div className="w-56">
+        <PieceField name="piece" value={value("piece")} optional />
+      </div>
+      <label className="flex items-center gap-1.5">
+        from
+        <input type="date" name="from" defaultValue={value("from")} className={box} />
+      </label>
+      <label className="flex items-center gap-1.5">
+        until
+        <input type="date" name="until" defaultValue={value("until")} className={box} />
+      </label>
+      <Button>Show</Button>
+      {filtered && (
+        <Link to="?" className="self-center font-semibold text-blue">
+          Everything
+        </Link>
+      )}
+    </Form>
+  );
+}

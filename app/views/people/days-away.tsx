@@ -1,0 +1,137 @@
+import { Form, useNavigation } from "react-router";
+import type { FoundDays } from "#app/away-form.ts";
+import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
+import { Button } from "#app/ui/button.tsx";
+import { SelectField, TextField } from "#app/ui/field.tsx";
+import { useClock } from "#app/views/time/clock.tsx";
+import { sayDate } from "#core/time/words.ts";
+import type { PersonPage } from "#server/people/queries.ts";
+import { Refused } from "./refused.tsx";
+
+interface Props {
+  page: Pick<PersonPage, "id" | "name" | "absences" | "standIn" | "chain" | "awayNow">;
+  people: { id: string; name: string; away: boolean }[];
+  answer: FormAnswer | FoundDays | null;
+}
+
+/** Days away and who stands in meanwhile, by hand or out of a calendar's file. */
+export function DaysAway({ page, people, answer }: Props) {
+  const { now, zone } = useClock();
+  const busy = useNavigation().state !== "idle";
+  const found = answer && "found" in answer ? answer.found : null;
+  const date = (day: string) => sayDate(Date.parse(`${day}T12:00Z`), zone, now);
+  const days = ({ from, until }: { from: string; until: string }) =>
+    from === until ? date(from) : `${date(from)} to ${date(until)}`;
+  const errors = fieldErrors(answer, "away");
+  return (
+    <section aria-label="Days away" className="space-y-4">
+      <div>
+        <h2 className="border-b border-ink pb-1 text-15! font-bold">Days away</h2>
+        {page.absences.length === 0 && <p className="py-1.5 text-13 text-rail">None noted.</p>}
+        <ul>
+          {page.absences.map((one) => (
+            <li key={one.id} className="flex items-center justify-between gap-3 border-b border-rule py-1 text-13">
+              <span>{days(one)}</span>
+              <Form method="post" preventScrollReset>
+                <input type="hidden" name="intent" value="back" />
+                <input type="hidden" name="absenceId" value={one.id} />
+                <Button look="quiet" aria-label={`Take away ${days(one)}`} disabled={busy}>
+                  Take away
+                </Button>
+              </Form>
+            </li>
+          ))}
+        </ul>
+      </div>
+      <Form method="post" preventScrollReset className="space-y-2">
+        <input type="hidden" name="intent" value="away" />
+        <Refused answer={answer} intent="away" shown={Object.keys(errors)} />
+        <div className="grid grid-cols-2 gap-3">
+          <TextField label="Away from" type="date" name="from" required error={errors.from} />
+          <TextField label="Last day away" type="date" name="until" required error={errors.until} />
+        </div>
+        <Button disabled={busy}>Note these days</Button>
+      </Form>
+      <StandIn page={page} people={people} answer={answer} busy={busy} />
+      {found ? (
+        <Form method="post" preventScrollReset className="space-y-2">
+          <input type="hidden" name="intent" value="days" />
+          <fieldset>
+            <legend className="mb-1 text-13 font-semibold">Which of these are days away?</legend>
+            {found.map((one) => (
+              <label
+                key={`${one.from} ${one.until} ${one.summary}`}
+                className="flex items-baseline gap-2 py-0.5 text-13"
+              >
+                <input
+                  type="checkbox"
+                  name="days[]"
+                  value={`${one.from}/${one.until}`}
+                  defaultChecked={one.whole}
+                  className="accent-blue"
+                />
+                <span className="min-w-0 break-words">
+                  {days(one)} <span className="text-rail">{one.summary}</span>
+                </span>
+              </label>
+            ))}
+          </fieldset>
+          <Button look="go" disabled={busy}>
+            Note those chosen
+          </Button>
+        </Form>
+      ) : (
+        <Form method="post" encType="multipart/form-data" preventScrollReset className="space-y-2">
+          <input type="hidden" name="intent" value="calendar" />
+          <TextField
+            label="From a calendar’s file"
+            type="file"
+            name="file"
+            accept=".ics,text/calendar"
+            hint="iCalendar. You choose which of its days are days away."
+            error={fieldErrors(answer, "calendar").file}
+          />
+          <Button disabled={busy}>{busy ? "Reading …" : "Read it"}</Button>
+        </Form>
+      )}
+    </section>
+  );
+}
+
+function StandIn({ page, people, answer, busy }: Props & { busy: boolean }) {
+  const { names, ends } = page.chain;
+  const chain =
+    names.length === 0
+      ? "Nobody stands in: seats stay where they are and are marked."
+      : ends === "circle"
+        ? `${names.join(", then ")}: this goes in a circle, so nobody would sit.`
+        : ends === "nobody"
+          ? `${names.join(", then ")}, who is away too: nobody would sit.`
+          : names.length === 1
+            ? ""
+            : `Today that leads to ${names.at(-1)}, since the others are away.`;
+  return (
+    <Form method="post" preventScrollReset className="space-y-2">
+      <input type="hidden" name="intent" value="stand-in" />
+      <Refused answer={answer} intent="stand-in" shown={["standInId"]} />
+      <SelectField
+        key={page.standIn?.name ?? ""}
+        label="Who stands in meanwhile"
+        name="standInId"
+        defaultValue={people.find((one) => one.name === page.standIn?.name)?.id ?? ""}
+        hint={chain || undefined}
+        error={fieldErrors(answer, "stand-in").standInId}
+      >
+        <option value="">nobody</option>
+        {people
+          .filter((one) => one.id !== page.id)
+          .map((one) => (
+            <option key={one.id} value={one.id}>
+              {one.away ? `${one.name} (away)` : one.name}
+            </option>
+          ))}
+      </SelectField>
+      <Button disabled={busy}>Keep</Button>
+    </Form>
+  );
+}

@@ -1,0 +1,147 @@
+import { useEffect, useRef, useState } from "react";
+import { Form, useNavigation } from "react-router";
+import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
+import { Button } from "#app/ui/button.tsx";
+import { TextArea } from "#app/ui/field.tsx";
+import { Reading } from "#app/views/piece/text.tsx";
+import type { Clock } from "#app/views/time/clock.tsx";
+import { sayInstant } from "#core/time/words.ts";
+import type { GuestPageData } from "#server/guests/queries.ts";
+import { Refused } from "./refused.tsx";
+
+type Piece = GuestPageData;
+
+interface Props {
+  publication: string;
+  clock: Clock;
+  piece: Piece;
+  answer: FormAnswer | null;
+}
+
+/** One piece as a guest sees it: the text, what they said of it, and what they are asked. */
+export function GuestPiece({ publication, clock, piece, answer }: Props) {
+  const { content, fields } = piece;
+  const lines = fields.filter((field) => field.type === "line" && content.fields[field.key]);
+  return (
+    <div className="grid min-h-screen grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr] lg:grid-cols-[minmax(0,1fr)_332px]">
+      <header className="border-b-2 border-ink px-5 py-3 text-13 lg:col-span-2">
+        <b className="text-15 font-bold [font-stretch:110%]">{publication}</b>{" "}
+        <span className="text-rail">
+          · {piece.name}, as a guest · this link is good until {sayInstant(piece.until, clock.zone, clock.now)}
+        </span>
+      </header>
+      <main className="px-5 py-8 lg:px-14">
+        <article className="mx-auto max-w-[66ch] font-serif text-19">
+          <p className="mb-2 font-sans text-13 text-rail">
+            {piece.kind}, version {piece.version.number}: not public yet
+          </p>
+          <h1 className="mb-3 break-words font-serif text-[32px]/[38px]">{content.title}</h1>
+          {lines.length > 0 && (
+            <dl className="mb-6 grid grid-cols-[120px_minmax(0,1fr)] gap-x-4 gap-y-1 border-y border-rule py-3 font-sans text-13">
+              {lines.map((field) => (
+                <div key={field.key} className="contents">
+                  <dt className="text-rail">{field.name}</dt>
+                  <dd className="break-words">{String(content.fields[field.key])}</dd>
+                </div>
+              ))}
+            </dl>
+          )}
+          {fields
+            .filter((field) => field.type === "manuscript")
+            .map((field) => {
+              const value = content.fields[field.key];
+              return typeof value === "object" ? <Reading key={field.key} manuscript={value} /> : null;
+            })}
+        </article>
+      </main>
+      <aside className="space-y-8 border-rule px-5 py-6 lg:border-l">
+        {piece.note && <p className="border-l-3 border-yellow pl-3 text-13 whitespace-pre-line">{piece.note}</p>}
+        {piece.decision && <Deciding piece={piece} decision={piece.decision} answer={answer} />}
+        <Remarks piece={piece} clock={clock} answer={answer} />
+      </aside>
+    </div>
+  );
+}
+
+function Deciding({
+  piece,
+  decision,
+  answer,
+}: {
+  piece: Piece;
+  decision: NonNullable<Piece["decision"]>;
+  answer: FormAnswer | null;
+}) {
+  const busy = useNavigation().state === "submitting";
+  const [changing, setChanging] = useState(false);
+  const { words } = decision;
+  const errors = fieldErrors(answer, "decide");
+  if (decision.decided && !changing)
+    return (
+      <section aria-label="Your decision" className="text-13">
+        <p role="status">Your decision is in. Thank you.</p>
+        <Button type="button" look="quiet" className="-ml-3" onClick={() => setChanging(true)}>
+          Decide anew
+        </Button>
+      </section>
+    );
+  return (
+    <section aria-label="Your decision">
+      <h2 className="mb-2 text-15! font-bold">Your decision</h2>
+      <Form method="post" preventScrollReset className="space-y-3">
+        <input type="hidden" name="intent" value="decide" />
+        <input type="hidden" name="versionHash" value={piece.version.hash} />
+        <Refused answer={answer} intent="decide" shown={["note"]} />
+        <TextArea label="A note to the writer" name="note" maxLength={4000} error={errors.note} />
+        <div className="flex flex-wrap gap-2">
+          <Button look="go" name="verdict" value="approve" disabled={busy}>
+            {words.approve ?? "Approve"}
+          </Button>
+          <Button name="verdict" value="return" disabled={busy}>
+            {words.return ?? "Return"}
+          </Button>
+          {words.decline && (
+            <Button name="verdict" value="decline" disabled={busy}>
+              {words.decline}
+            </Button>
+          )}
+        </div>
+      </Form>
+    </section>
+  );
+}
+
+function Remarks({ piece, clock, answer }: Omit<Props, "publication">) {
+  const busy = useNavigation().state === "submitting";
+  const form = useRef<HTMLFormElement>(null);
+  const count = piece.comments.length;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: a new comment in the list is the sign that the box was sent
+  useEffect(() => {
+    if (answer?.intent === "comment" && !answer.refusal) form.current?.reset();
+  }, [count, answer]);
+  return (
+    <section aria-label="Comments">
+      <h2 className="mb-2 text-15! font-bold">Comments</h2>
+      <ul className="mb-3 space-y-3">
+        {piece.comments.map((one) => (
+          <li
+            key={one.id}
+            className={`border-l-3 pl-3 text-13 ${one.settled ? "border-rule text-rail" : "border-yellow"}`}
+          >
+            <p className="text-rail">
+              {sayInstant(one.at, clock.zone, clock.now)}
+              {one.settled && " · settled"}
+            </p>
+            <p className="whitespace-pre-line break-words">{one.body}</p>
+          </li>
+        ))}
+      </ul>
+      <Form ref={form} method="post" preventScrollReset className="space-y-2">
+        <input type="hidden" name="intent" value="comment" />
+        <Refused answer={answer} intent="comment" shown={["body"]} />
+        <TextArea label="Comment on the piece" name="body" error={fieldErrors(answer, "comment").body} />
+        <Button disabled={busy}>Comment</Button>
+      </Form>
+    </section>
+  );
+}

@@ -1,0 +1,181 @@
+import { useState } from "react";
+import { Form, Link, useNavigation } from "react-router";
+import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
+import { Button } from "#app/ui/button.tsx";
+import { TextField } from "#app/ui/field.tsx";
+import { Message } from "#app/ui/message.tsx";
+import type { Field } from "#core/text/fields.ts";
+import type { KindRow } from "#server/kinds/commands.ts";
+import { Refused } from "./refused.tsx";
+
+type Row = Field & { row: number };
+
+const small = "h-7 w-full rounded border border-track bg-paper px-2 text-13";
+
+/** A kind's fields in their order, each with its guidance and limits. */
+export function KindForm({ kind, answer }: { kind: KindRow; answer: FormAnswer | null }) {
+  const busy = useNavigation().state === "submitting";
+  const [rows, setRows] = useState<Row[]>(kind.fields.map((field, row) => ({ ...field, row })));
+  const errors = fieldErrors(answer, "save");
+  const change = (row: number, more: Partial<Field>) =>
+    setRows(rows.map((one) => (one.row === row ? { ...one, ...more } : one)));
+  const move = (at: number, by: number) => setRows(rows.toSpliced(at, 1).toSpliced(at + by, 0, rows[at] as Row));
+  const add = () =>
+    setRows([
+      ...rows,
+      { key: "", name: "", type: "line", required: false, row: Math.max(-1, ...rows.map((one) => one.row)) + 1 },
+    ]);
+  return (
+    <div className="min-w-0 border-rule px-4 py-5 md:px-6 lg:border-l">
+      <div className="mb-3 flex items-baseline justify-between gap-3">
+        <h2 className="text-19! font-bold">{kind.name}</h2>
+        <Link data-back to="/people/kinds" className="text-13 text-blue">
+          Leave
+        </Link>
+      </div>
+      <Form method="post" preventScrollReset className="space-y-4">
+        <input type="hidden" name="intent" value="save" />
+        <input type="hidden" name="key" value={kind.key} />
+        <input type="hidden" name="revision" value={kind.revision} />
+        <input type="hidden" name="fields" value={JSON.stringify(rows.map(({ row: _, ...field }) => field))} />
+        <Refused answer={answer} intent="save" shown={["name", "fields"]} />
+        <div className="max-w-80">
+          <TextField label="Name" name="name" defaultValue={kind.name} maxLength={80} error={errors.name} />
+        </div>
+        {errors.fields && <Message>{errors.fields}</Message>}
+        <fieldset>
+          <legend className="mb-1 text-13 font-semibold">Fields</legend>
+          <ol className="border-t border-ink">
+            {rows.map((field, at) => (
+              <FieldRow
+                key={field.row}
+                field={field}
+                first={at === 0}
+                last={at === rows.length - 1}
+                onChange={(more) => change(field.row, more)}
+                onMove={(by) => move(at, by)}
+                onRemove={() => setRows(rows.toSpliced(at, 1))}
+              />
+            ))}
+          </ol>
+          <Button type="button" look="quiet" onClick={add} className="mt-1 -ml-3">
+            Add a field
+          </Button>
+        </fieldset>
+        <div className="flex items-center gap-3">
+          <Button look="go" disabled={busy}>
+            {busy ? "Keeping …" : "Keep this kind"}
+          </Button>
+          {answer?.intent === "save" && !answer.refusal && Object.keys(answer.fields).length === 0 && (
+            <span role="status" className="text-13 text-rail">
+              Kept.
+            </span>
+          )}
+        </div>
+      </Form>
+      {kind.pieces === 0 && (
+        <Form method="post" className="mt-6">
+          <input type="hidden" name="intent" value="delete" />
+          <Refused answer={answer} intent="delete" />
+          <Button look="quiet" name="key" value={kind.key} className="-ml-3">
+            Do away with this kind
+          </Button>
+        </Form>
+      )}
+    </div>
+  );
+}
+
+function FieldRow({
+  field,
+  first,
+  last,
+  onChange,
+  onMove,
+  onRemove,
+}: {
+  field: Row;
+  first: boolean;
+  last: boolean;
+  onChange(more: Partial<Field>): void;
+  onMove(by: -1 | 1): void;
+  onRemove(): void;
+}) {
+  const name = field.name || "the new field";
+  const limit = (key: "minWords" | "maxWords", words: string) => (
+    <input
+      type="number"
+      min={1}
+      aria-label={`${words} for ${name}`}
+      placeholder={words}
+      value={field[key] ?? ""}
+      onChange={(event) => onChange({ [key]: event.target.value === "" ? undefined : Number(event.target.value) })}
+      className={small}
+    />
+  );
+  return (
+    <li className="grid gap-x-2 gap-y-1 border-b border-rule py-1.5 sm:grid-cols-[150px_96px_minmax(0,1fr)_84px_84px_auto]">
+      <input
+        aria-label={`Name of ${name}`}
+        placeholder="Name"
+        value={field.name}
+        maxLength={80}
+        onChange={(event) => onChange({ name: event.target.value })}
+        className={`${small} font-semibold`}
+      />
+      <select
+        aria-label={`What ${name} holds`}
+        value={field.type}
+        onChange={(event) => onChange({ type: event.target.value as Field["type"] })}
+        className={small}
+      >
+        <option value="line">a line</option>
+        <option value="manuscript">a text</option>
+      </select>
+      <input
+        aria-label={`Guidance for ${name}`}
+        placeholder="Guidance for who writes"
+        value={field.guidance ?? ""}
+        maxLength={300}
+        onChange={(event) => onChange({ guidance: event.target.value })}
+        className={small}
+      />
+      {limit("minWords", "min words")}
+      {limit("maxWords", "max words")}
+      <span className="flex items-center gap-1 text-13">
+        <label className="flex items-center gap-1 pr-1">
+          <input
+            type="checkbox"
+            checked={field.required}
+            onChange={(event) => onChange({ required: event.target.checked })}
+            className="accent-blue"
+          />
+          required
+        </label>
+        <Small label={`Move ${name} up`} off={first} onClick={() => onMove(-1)}>
+          ↑
+        </Small>
+        <Small label={`Move ${name} down`} off={last} onClick={() => onMove(1)}>
+          ↓
+        </Small>
+        <Small label={`Take ${name} out`} off={false} onClick={onRemove}>
+          ×
+        </Small>
+      </span>
+    </li>
+  );
+}
+
+function Small({ label, off, onClick, children }: { label: string; off: boolean; onClick(): void; children: string }) {
+  return (
+    <button
+      type="button"
+      aria-label={label}
+      disabled={off}
+      onClick={onClick}
+      className="size-6 rounded hover:bg-platform disabled:text-track"
+    >
+      {children}
+    </button>
+  );
+}

@@ -1,0 +1,39 @@
+import { Form, Link, useNavigation, useSearchParams } from "react-router";
+import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
+import { Button } from "#app/ui/button.tsx";
+import { SelectField, TextField } from "#app/ui/field.tsx";
+import type { RoleRow } from "#server/access/roles.ts";
+import { Refused } from "./refused.tsx";
+
+/** A role of the team's own, from nothing or as a copy. */
+export function NewRole({ roles, answer }: { roles: readonly RoleRow[]; answer: FormAnswer | null }) {
+  const [words] = useSearchParams();
+  const busy = useNavigation().state === "submitting";
+  const errors = fieldErrors(answer, "add");
+  return (
+    <aside className="border-rule px-4 py-5 lg:border-l">
+      <div className="mb-3 flex items-baseline justify-between">
+        <h2 className="text-15! font-bold">A new role</h2>
+        <Link data-back to="/people/roles" className="text-13 text-blue">
+          Leave
+        </Link>
+      </div>
+      <Form method="post" className="space-y-3">
+        <input type="hidden" name="intent" value="add" />
+        <Refused answer={answer} intent="add" shown={["name"]} />
+        <TextField label="Name" name="name" maxLength={80} required autoFocus error={errors.name} />
+        <SelectField label="Begin as" name="from" defaultValue={words.get("from") ?? ""}>
+          <option value="">a role that allows nothing</option>
+          {roles.map((one) => (
+            <option key={one.key} value={one.key}>
+              a copy of {one.name}
+            </option>
+          ))}
+        </SelectField>
+        <Button look="go" disabled={busy}>
+          Make it
+        </Button>
+      </Form>
+    </aside>
+  );
+}

@@ -1,0 +1,166 @@
+import { useEffect, useRef } from "react";
+import { Form } from "react-router";
+import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
+import { Button, ButtonLink } from "#app/ui/button.tsx";
+import { TextField } from "#app/ui/field.tsx";
+import { When } from "#app/views/time/clock.tsx";
+import type { Pending } from "#server/people/second-factor.ts";
+import type { SessionRow } from "#server/people/sessions.ts";
+import { Refused } from "./refused.tsx";
+import { Authenticator, RecoveryCodes } from "./second-factor.tsx";
+
+interface Asked {
+  answer: FormAnswer | null;
+  busy: boolean;
+}
+
+const went = (answer: FormAnswer | null, intent: string) =>
+  answer?.intent === intent && !answer.refusal && Object.keys(answer.fields).length === 0;
+
+const Title = ({ children }: { children: string }) => (
+  <h2 className="mb-3 border-b border-ink pb-1 text-15! font-bold">{children}</h2>
+);
+
+/** A new password, the present one given. */
+export function Password({ answer, busy }: Asked) {
+  const form = useRef<HTMLFormElement>(null);
+  const errors = fieldErrors(answer, "password");
+  const done = went(answer, "password");
+  useEffect(() => {
+    if (done) form.current?.reset();
+  }, [done]);
+  return (
+    <section aria-label="Password">
+      <Title>Password</Title>
+      <Form ref={form} method="post" preventScrollReset className="max-w-80 space-y-3">
+        <input type="hidden" name="intent" value="password" />
+        <Refused answer={answer} intent="password" shown={Object.keys(errors)} />
+        <TextField
+          label="Your present password"
+          name="old"
+          type="password"
+          autoComplete="current-password"
+          required
+          error={errors.old}
+        />
+        <TextField
+          label="A new one"
+          name="password"
+          type="password"
+          autoComplete="new-password"
+          required
+          hint="At least ten characters."
+          error={errors.password}
+        />
+        <Button disabled={busy}>Change it</Button>
+        {done && (
+          <p role="status" className="text-13">
+            It is changed. Every other session of yours has ended.
+          </p>
+        )}
+      </Form>
+    </section>
+  );
+}
+
+/** Setting the second factor up, or taking it away. */
+export function SecondFactor({
+  has,
+  demanded,
+  pending,
+  codes,
+  answer,
+  busy,
+}: Asked & { has: boolean; demanded: boolean; pending: Pending | null; codes: readonly string[] | null }) {
+  const errors = fieldErrors(answer, "set-up");
+  return (
+    <section aria-label="Second factor">
+      <Title>Second factor</Title>
+      {codes && <RecoveryCodes codes={codes} />}
+      {pending ? (
+        <Form method="post" preventScrollReset className="max-w-80 space-y-3">
+          <input type="hidden" name="intent" value="set-up" />
+          <Refused answer={answer} intent="set-up" shown={Object.keys(errors)} />
+          <Authenticator pending={pending} why="From then on each sign-in asks for a code." />
+          <TextField label="Code" name="code" autoComplete="one-time-code" required error={errors.code} />
+          <Button look="go" disabled={busy}>
+            Set it up
+          </Button>
+        </Form>
+      ) : has ? (
+        <Form method="post" preventScrollReset className="max-w-80 space-y-3">
+          <p className="text-13">Each sign-in asks for a code of your authenticator.</p>
+          <input type="hidden" name="intent" value="drop" />
+          <Refused answer={answer} intent="drop" shown={["old"]} />
+          {demanded ? (
+            <p className="text-13 text-rail">A role of yours asks for it, so it stays.</p>
+          ) : (
+            <>
+              <TextField
+                label="Your password"
+                name="old"
+                type="password"
+                autoComplete="current-password"
+                required
+                error={fieldErrors(answer, "drop").old}
+              />
+              <Button disabled={busy}>Take it away</Button>
+            </>
+          )}
+        </Form>
+      ) : (
+        <>
+          <p className="mb-3 text-13 text-rail">
+            None yet.{demanded && " A role of yours asks for it at the next sign-in."}
+          </p>
+          <ButtonLink to="?do=second-factor" preventScrollReset>
+            Set one up
+          </ButtonLink>
+        </>
+      )}
+    </section>
+  );
+}
+
+/** Where one is signed in, and ending it. */
+export function Sessions({ sessions, busy }: { sessions: readonly SessionRow[]; busy: boolean }) {
+  return (
+    <section aria-label="Sessions">
+      <Title>Where you are signed in</Title>
+      <ul>
+        {sessions.map((one) => (
+          <li key={one.id} className="flex items-center justify-between gap-3 border-b border-rule py-1.5 text-13">
+            <span className="min-w-0">
+              <b className="font-semibold">{one.present ? "This browser" : sayBrowser(one.agent)}</b>
+              <span className="block truncate text-rail">
+                since <When at={one.createdAt} /> · from {one.address}
+              </span>
+            </span>
+            {!one.present && (
+              <Form method="post" preventScrollReset>
+                <input type="hidden" name="intent" value="end-session" />
+                <Button look="quiet" name="id" value={one.id} disabled={busy}>
+                  End it
+                </Button>
+              </Form>
+            )}
+          </li>
+        ))}
+      </ul>
+      {sessions.some((one) => !one.present) && (
+        <Form method="post" preventScrollReset className="mt-2">
+          <input type="hidden" name="intent" value="end-session" />
+          <Button name="id" value="" disabled={busy}>
+            End all but this
+          </Button>
+        </Form>
+      )}
+    </section>
+  );
+}
+
+/** A browser's name for itself, cut to what tells one from another. */
+function sayBrowser(agent: string): string {
+  const system = /\(([^;)]+)/.exec(agent)?.[1] ?? "";
+  return system ? `A browser on ${system}` : "Another browser";
+}

@@ -1,0 +1,63 @@
+import { Link } from "react-router";
+import { When } from "#app/views/time/clock.tsx";
+import type { LedgerRow } from "#server/ledger/queries.ts";
+
+/** One entry of the record: a sentence, and folded away what was there before and after. */
+export function Entry({ row }: { row: LedgerRow }) {
+  const changes = differences(row.before, row.after);
+  return (
+    <li
+      data-row
+      className="grid gap-x-4 border-b border-rule py-1.5 text-13 focus-within:bg-wash sm:grid-cols-[64px_128px_minmax(0,1fr)]"
+    >
+      <span className="text-rail">{row.seq}</span>
+      <span className="text-rail">
+        <When at={row.at} />
+      </span>
+      <div className="min-w-0 break-words">
+        <p>
+          <b className="font-semibold">{row.who ?? "Elenco"}</b>
+          {row.for && ` for ${row.for}`} {row.words}
+          {row.subject && <b className="font-semibold"> {row.subject}</b>}
+          {row.piece && (
+            <>
+              {" · "}
+              <Link to={`/pieces/${row.piece.slug}`} className="hover:text-blue">
+                “{row.piece.title}”
+              </Link>
+            </>
+          )}
+        </p>
+        {changes.length > 0 && (
+          <details>
+            <summary className="text-12 text-rail hover:text-blue">before and after · from {row.origin}</summary>
+            <dl className="mt-1 grid grid-cols-[120px_minmax(0,1fr)_minmax(0,1fr)] gap-x-3 gap-y-0.5 text-12">
+              {changes.map((one) => (
+                <div key={one.key} className="contents">
+                  <dt className="text-rail">{one.key}</dt>
+                  <dd className="break-words line-through decoration-track">{one.before}</dd>
+                  <dd className="break-words">{one.after}</dd>
+                </div>
+              ))}
+            </dl>
+          </details>
+        )}
+      </div>
+    </li>
+  );
+}
+
+/** What an entry says was changed, key by key; what is the same on both sides is left out. */
+function differences(before: unknown, after: unknown) {
+  const [was, is] = [before, after].map((side) => (side ?? {}) as Record<string, unknown>);
+  const keys = [...new Set([...Object.keys(was ?? {}), ...Object.keys(is ?? {})])];
+  return keys
+    .map((key) => ({ key, before: say(was?.[key]), after: say(is?.[key]) }))
+    .filter((one) => one.before !== one.after);
+}
+
+function say(value: unknown): string {
+  if (value === null || value === undefined) return "";
+  if (Array.isArray(value) && value.every((one) => typeof one === "string")) return value.join(", ");
+  return typeof value === "object" ? JSON.stringify(value) : String(value);
+}

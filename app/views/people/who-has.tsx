@@ -1,0 +1,36 @@
+import { Link } from "react-router";
+import { PERMISSIONS, type Permission } from "#core/access/permissions.ts";
+import type { whoHas } from "#server/people/queries.ts";
+
+/** Beside the matrix: everybody who may do one thing, and through what. */
+export function WhoHas({ permission, having }: { permission: Permission; having: Awaited<ReturnType<typeof whoHas>> }) {
+  return (
+    <aside className="border-rule px-4 py-5 lg:border-l">
+      <div className="mb-3 flex items-baseline justify-between gap-3">
+        <h2 className="text-15! font-bold">Who may {PERMISSIONS[permission]}</h2>
+        <Link data-back to="/people/roles" className="text-13 text-blue">
+          Leave
+        </Link>
+      </div>
+      {having.length === 0 && <p className="text-13 text-rail">Nobody, at present.</p>}
+      <ul className="border-t border-ink text-13">
+        {having.map((one) => (
+          <li key={one.key + one.grant} className="border-b border-rule py-1.5">
+            <p className="flex justify-between gap-3">
+              <Link to={`/people/who/${one.key}`} className="font-semibold hover:text-blue">
+                {one.name}
+              </Link>
+              <Link to={`/why?person=${one.key}&action=${permission}`} className="text-blue">
+                Why?
+              </Link>
+            </p>
+            <p className="text-rail">
+              {one.through}
+              {one.own && ": their own pieces only"}
+            </p>
+          </li>
+        ))}
+      </ul>
+    </aside>
+  );
+}

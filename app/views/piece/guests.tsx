@@ -1,0 +1,110 @@
+import { useState } from "react";
+import { Form, Link, useNavigation } from "react-router";
+import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
+import { Button } from "#app/ui/button.tsx";
+import { TextField } from "#app/ui/field.tsx";
+import { Refused } from "#app/views/people/refused.tsx";
+import { useClock, When } from "#app/views/time/clock.tsx";
+import { toLocalInput } from "#core/time/local.ts";
+import { Shared } from "./fields.tsx";
+import type { PiecePage } from "./page.ts";
+
+const WEEK = 7 * 86_400_000;
+
+/** An answer that brings a guest's link, shown this once. */
+export type Invited = FormAnswer & { link: string };
+
+/** Beside the text: who from outside sees this piece, and letting somebody in. */
+export function Guests({ page, answer }: { page: PiecePage; answer: FormAnswer | Invited | null | undefined }) {
+  const busy = useNavigation().state !== "idle";
+  const { zone, now } = useClock();
+  const errors = fieldErrors(answer, "invite-guest");
+  const link = answer && "link" in answer ? answer.link : null;
+  return (
+    <section aria-label="Guests" className="-mx-4 -mt-4 space-y-4 border-b border-ink bg-paper px-4 py-4 text-13">
+      <div className="flex items-baseline justify-between">
+        <h2 className="text-15! font-bold">Guests</h2>
+        <Link data-back to={`/pieces/${page.row.slug}`} className="text-blue">
+          Leave
+        </Link>
+      </div>
+      {link && <TheLink link={link} />}
+      {page.guests.length === 0 && !link && <p className="text-rail">Nobody from outside sees this piece.</p>}
+      <ul className={page.guests.length ? "border-t border-rule" : ""}>
+        {page.guests.map((one) => (
+          <li key={one.id} className="flex items-center justify-between gap-3 border-b border-rule py-1.5">
+            <span className="min-w-0 break-words">
+              <b className="font-semibold">{one.name}</b>
+              <span className="block text-rail">
+                {one.decides ? "decides" : "reads and comments"}, until <When at={one.until} />
+                {!one.opened && "; not opened yet"}
+              </span>
+            </span>
+            <Form method="post" preventScrollReset>
+              <Shared page={page} intent="revoke-guest" />
+              <Button
+                look="quiet"
+                name="guestId"
+                value={one.id}
+                disabled={busy}
+                aria-label={`Take back ${one.name}’s link`}
+              >
+                Take back
+              </Button>
+            </Form>
+          </li>
+        ))}
+      </ul>
+      <Refused answer={answer} intent="revoke-guest" />
+      <Form method="post" preventScrollReset className="space-y-3">
+        <Shared page={page} intent="invite-guest" />
+        <Refused answer={answer} intent="invite-guest" shown={Object.keys(errors)} />
+        <TextField label="Whom you let in" name="label" maxLength={100} required error={errors.label} />
+        <TextField
+          label="Until"
+          name="until"
+          type="datetime-local"
+          defaultValue={toLocalInput(now + WEEK, zone)}
+          required
+          error={errors.until}
+        />
+        {page.round && (
+          <label className="flex items-baseline gap-2">
+            <input type="checkbox" name="decides" value="true" className="accent-blue" />
+            With a seat in the review that is open
+          </label>
+        )}
+        <Button look="go" disabled={busy}>
+          {busy ? "One moment …" : "Make a link"}
+        </Button>
+      </Form>
+    </section>
+  );
+}
+
+function TheLink({ link }: { link: string }) {
+  const [copied, setCopied] = useState(false);
+  return (
+    <div role="status" className="border-l-3 border-yellow pl-3">
+      <p>Send this link; it is not shown again. It opens this piece and nothing else.</p>
+      <input
+        readOnly
+        aria-label="The guest’s link"
+        value={link}
+        onFocus={(event) => event.currentTarget.select()}
+        className="my-1.5 h-8 w-full rounded border border-track bg-paper px-2"
+      />
+      <Button
+        type="button"
+        onClick={() =>
+          navigator.clipboard.writeText(link).then(
+            () => setCopied(true),
+            () => undefined,
+          )
+        }
+      >
+        {copied ? "Copied" : "Copy it"}
+      </Button>
+    </div>
+  );
+}

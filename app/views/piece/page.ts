@@ -1,0 +1,12 @@
+import type { Guest } from "#server/guests/queries.ts";
+import type { PiecePageData } from "#server/pieces/page.ts";
+import type { LineChoice } from "#server/workflows/one-piece.ts";
+
+/** The page of a piece, with what its forms need. */
+export type PiecePage = PiecePageData & {
+  formKey: string;
+  configure: boolean;
+  lines: LineChoice[];
+  /** The guests the piece is open to; empty where the viewer may let nobody in. */
+  guests: Guest[];
+};

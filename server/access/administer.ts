@@ -1,0 +1,46 @@
+import { can, PUBLICATION, someoneKeepsAccess } from "#core/access/decide.ts";
+import type { Permission } from "#core/access/permissions.ts";
+import { type Result, refuse } from "#core/refusal.ts";
+import { publication } from "../db/schema/index.ts";
+import { type Act, type Change, write } from "../write.ts";
+import { loadEverybody, type Person } from "./holders.ts";
+
+/** A write of somebody who is signed in. */
+export type Administering = Change & { actor: Person };
+
+const NOT_YOURS: Partial<Record<Permission, string>> = {
+  "access.edit": "No role of yours lets you invite people or say who holds which role.",
+  "workflow.edit": "No grant of yours lets you configure workflows.",
+  "section.edit": "No role of yours lets you arrange sections and kinds.",
+};
+
+/** A write that needs a permission for the whole publication. */
+export function administering<T>(
+  act: Act,
+  permission: Permission,
+  work: (change: Administering) => Promise<Result<T>>,
+): Promise<Result<T>> {
+  return write<T>(act, async (change) => {
+    const { actor } = change;
+    if (!actor || !can(actor, permission, PUBLICATION, change.now).allowed)
+      return refuse({ code: "not-granted", sentence: NOT_YOURS[permission] ?? "No role of yours lets you do this." });
+    return work({ ...change, actor });
+  });
+}
+
+/**
+ * A write on who may do what. One at a time in the whole publication, and none after which nobody
+ * could give roles any more.
+ */
+export function changingAccess<T>(act: Act, work: (change: Administering) => Promise<Result<T>>): Promise<Result<T>> {
+  return administering<T>(act, "access.edit", async (change) => {
+    await change.tx.select({ id: publication.id }).from(publication).for("update");
+    const done = await work(change);
+    if (!done.ok || someoneKeepsAccess((await loadEverybody(change.tx)).values(), change.now)) return done;
+    return refuse({
+      code: "last-keeper",
+      sentence:
+        "Then nobody could give roles any more: somebody must keep that for the whole publication, without an end.",
+    });
+  });
+}

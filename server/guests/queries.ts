@@ -1,0 +1,77 @@
+import { and, eq, gt, inArray, isNull } from "drizzle-orm";
+import type { Queryable } from "../db/client.ts";
+import { guestLink, person, piece, seat } from "../db/schema/index.ts";
+import { secretId } from "../people/secrets.ts";
+import { piecePage } from "../pieces/page.ts";
+import type { Viewer } from "../viewer.ts";
+
+/** Whom a guest's link lets in, and where; null when it is unknown, over or taken back. */
+export async function guestOf(db: Queryable, secret: string, now: number) {
+  const [row] = await db
+    .select({
+      guestId: guestLink.guestId,
+      pieceId: guestLink.pieceId,
+      slug: piece.slug,
+      label: guestLink.label,
+      named: guestLink.openedAt,
+      until: guestLink.expiresAt,
+    })
+    .from(guestLink)
+    .innerJoin(piece, eq(piece.id, guestLink.pieceId))
+    .where(and(eq(guestLink.id, secretId(secret)), isNull(guestLink.revokedAt), gt(guestLink.expiresAt, now)));
+  return row ?? null;
+}
+
+/** A guest as the piece's page lists them. */
+export interface Guest {
+  id: string;
+  name: string;
+  until: number;
+  opened: boolean;
+  decides: boolean;
+}
+
+/** The guests a piece is open to now. */
+export async function guestsOf(db: Queryable, pieceId: string, { now }: Viewer): Promise<Guest[]> {
+  const rows = await db
+    .select({ id: guestLink.guestId, name: person.name, until: guestLink.expiresAt, openedAt: guestLink.openedAt })
+    .from(guestLink)
+    .innerJoin(person, eq(person.id, guestLink.guestId))
+    .where(and(eq(guestLink.pieceId, pieceId), isNull(guestLink.revokedAt), gt(guestLink.expiresAt, now)));
+  const ids = rows.map((row) => row.id);
+  const seated =
+    ids.length === 0
+      ? []
+      : await db
+          .select({ id: seat.personId })
+          .from(seat)
+          .where(and(inArray(seat.personId, ids), inArray(seat.status, ["open", "waiting", "decided"])));
+  return rows.map(({ openedAt, ...row }) => ({
+    ...row,
+    opened: openedAt !== null,
+    decides: seated.some((one) => one.id === row.id),
+  }));
+}
+
+/** What a guest is shown of the one piece: its text, their own remarks, what they are asked. Nobody else's words. */
+export async function guestPage(db: Queryable, viewer: Viewer, link: { slug: string; pieceId: string; until: number }) {
+  const page = await piecePage(db, viewer, link.slug);
+  if (!page) return null;
+  const { row, kind, content, version, decision, round, comments } = page;
+  return {
+    id: link.pieceId,
+    name: viewer.name.replace(/ \(guest\)$/, ""),
+    until: link.until,
+    kind: row.kind,
+    fields: kind.fields,
+    content,
+    version,
+    decision,
+    note: decision ? (round?.note ?? "") : "",
+    comments: comments
+      .filter((one) => one.authorId === viewer.id)
+      .map(({ id, body, at, settledAt }) => ({ id, body, at, settled: settledAt !== null })),
+  };
+}
+
+export type GuestPageData = NonNullable<Awaited<ReturnType<typeof guestPage>>>;

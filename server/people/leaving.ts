@@ -1,0 +1,186 @@
+import { and, asc, eq, inArray, isNull, notInArray } from "drizzle-orm";
+import { can } from "#core/access/decide.ts";
+import { accept, type Result, refuse } from "#core/refusal.ts";
+import { changingAccess } from "../access/administer.ts";
+import { loadHolder } from "../access/holders.ts";
+import { visible } from "../access/visible.ts";
+import type { Queryable } from "../db/client.ts";
+import { accessGrant, accountLink, assignment, groupMember, person, piece, seat, session } from "../db/schema/index.ts";
+import { loadFacts } from "../pieces/facts.ts";
+import { passSeatOn } from "../review/relief.ts";
+import { loadPlaces } from "../sections/places.ts";
+import type { Viewer } from "../viewer.ts";
+import { type Break, whatBreaks } from "../workflows/breaks.ts";
+import { loadPeople } from "../workflows/staff.ts";
+import type { Act, Change } from "../write.ts";
+
+/** Something that waits on a person: a decision, what is assigned to them, a text they are writing. */
+export interface Waiting {
+  sort: "seat" | "assignment" | "text";
+  pieceId: string;
+  slug: string;
+  title: string;
+}
+
+/** What ending somebody's access would leave behind. */
+export interface Leaving {
+  waiting: Waiting[];
+  /** Private drafts, which nobody else may know by name. */
+  private: number;
+  /** Whose stand-in they are. */
+  standsInFor: string[];
+  breaks: Break[];
+}
+
+/** What waits on a person, as far as the viewer may see it. */
+export async function waitingOn(db: Queryable, viewer: Viewer, personId: string): Promise<Waiting[]> {
+  const columns = { pieceId: piece.id, slug: piece.slug, title: piece.title };
+  const open = inArray(seat.status, ["open", "waiting"]);
+  const [seats, assigned, texts] = await Promise.all([
+    db
+      .select(columns)
+      .from(seat)
+      .innerJoin(piece, eq(piece.id, seat.pieceId))
+      .where(and(eq(seat.personId, personId), open, visible(viewer)))
+      .orderBy(asc(piece.title)),
+    db
+      .select(columns)
+      .from(assignment)
+      .innerJoin(piece, eq(piece.id, assignment.pieceId))
+      .where(and(eq(assignment.personId, personId), notInArray(piece.stateKind, ["live", "closed"]), visible(viewer)))
+      .orderBy(asc(piece.title)),
+    db
+      .select(columns)
+      .from(piece)
+      .where(and(eq(piece.authorId, personId), eq(piece.stateKind, "writing"), visible(viewer)))
+      .orderBy(asc(piece.title)),
+  ]);
+  const sorted = (rows: Omit<Waiting, "sort">[], sort: Waiting["sort"]) => rows.map((row) => ({ ...row, sort }));
+  return [...sorted(seats, "seat"), ...sorted(assigned, "assignment"), ...sorted(texts, "text")];
+}
+
+/** What ending somebody's access would leave behind, as far as the viewer may see it. */
+export async function whatRemains(db: Queryable, viewer: Viewer, of: { id: string; key: string }): Promise<Leaving> {
+  const [waiting, secret, dependents, people] = await Promise.all([
+    waitingOn(db, viewer, of.id),
+    db
+      .select({ id: piece.id })
+      .from(piece)
+      .where(and(eq(piece.authorId, of.id), eq(piece.private, true), isNull(piece.deletedAt))),
+    db
+      .select({ name: person.name })
+      .from(person)
+      .where(and(eq(person.standInId, of.id), eq(person.active, true))),
+    loadPeople(db, viewer.now),
+  ]);
+  const without = people.people.map((one) => (one.key === of.key ? { ...one, active: false } : one));
+  return {
+    waiting,
+    private: secret.length,
+    standsInFor: dependents.map((row) => row.name),
+    breaks: await whatBreaks(db, people, { ...people, people: without }),
+  };
+}
+
+/** Who takes over one thing that waited; one nobody is named for stays, and waits. */
+export interface Handover {
+  sort: Waiting["sort"];
+  pieceId: string;
+  to: string;
+}
+
+/**
+ * Ends a person's access: their sessions and links end at once, what they hold ends, and what waits
+ * on them goes to those named, all or nothing.
+ */
+export function endAccess(
+  act: Act,
+  wanted: { personId: string; handovers: readonly Handover[] },
+): Promise<Result<null>> {
+  return changingAccess(act, async (change) => {
+    const { tx, actor, now } = change;
+    const [leaver] = await tx.select().from(person).where(eq(person.id, wanted.personId)).for("update");
+    if (!leaver || leaver.guest || !leaver.active)
+      return refuse({ code: "not-found", sentence: "Nobody of that name works here." });
+    if (leaver.id === actor.id)
+      return refuse({ code: "self", sentence: "You cannot end your own access; somebody else who gives roles can." });
+    for (const handover of wanted.handovers) {
+      const done = await handOver(change, leaver.id, handover);
+      if (!done.ok) return done;
+    }
+    await tx.delete(session).where(eq(session.personId, leaver.id));
+    await tx.update(session).set({ seeingAsId: null }).where(eq(session.seeingAsId, leaver.id));
+    await tx
+      .update(accountLink)
+      .set({ usedAt: now })
+      .where(and(eq(accountLink.personId, leaver.id), isNull(accountLink.usedAt)));
+    await tx.update(person).set({ standInId: null }).where(eq(person.standInId, leaver.id));
+    await tx
+      .update(accessGrant)
+      .set({ until: now })
+      .where(and(eq(accessGrant.personId, leaver.id), isNull(accessGrant.until)));
+    await tx.delete(groupMember).where(eq(groupMember.personId, leaver.id));
+    await tx.delete(assignment).where(eq(assignment.personId, leaver.id));
+    await tx.update(person).set({ active: false, endedAt: now }).where(eq(person.id, leaver.id));
+    change.record({ action: "access.ended", subjectId: leaver.id, before: { name: leaver.name, email: leaver.email } });
+    return accept(null);
+  });
+}
+
+/** Lets somebody whose access ended work here again; they hold nothing until they are given it. */
+export function restoreAccess(act: Act, personId: string): Promise<Result<null>> {
+  return changingAccess(act, async (change) => {
+    const [row] = await change.tx.select().from(person).where(eq(person.id, personId)).for("update");
+    if (!row || row.guest) return refuse({ code: "not-found", sentence: "There is no such person." });
+    if (row.active) return accept(null);
+    await change.tx.update(person).set({ active: true, endedAt: null }).where(eq(person.id, personId));
+    change.record({ action: "access.restored", subjectId: personId, after: { name: row.name } });
+    return accept(null);
+  });
+}
+
+async function handOver(change: Change, from: string, { sort, pieceId, to }: Handover): Promise<Result<null>> {
+  const { tx, now } = change;
+  const receiver = await loadHolder(tx, to);
+  if (!receiver?.active || receiver.guest || receiver.id === from)
+    return refuse({ code: "unknown-person", sentence: "Somebody you chose does not work here." });
+  const facts = await loadFacts(tx, await loadPlaces(tx), eq(piece.id, pieceId), true);
+  if (!facts || !change.actor || !can(change.actor, "piece.read", facts.target, now).allowed)
+    return refuse({ code: "unknown-piece", sentence: "A piece in this list is gone." });
+  const { title, slug } = facts.piece;
+  const needs = { seat: "review.decide", assignment: "piece.read", text: "piece.edit" } as const;
+  const held = {
+    ...facts.target,
+    piece: facts.target.piece && {
+      ...facts.target.piece,
+      authorId: sort === "text" ? to : facts.target.piece.authorId,
+    },
+  };
+  const able = can(receiver, needs[sort], held, now);
+  if (!able.allowed && able.miss !== "wrong-state")
+    return refuse({ code: "unable", sentence: `${receiver.name} holds no role that lets them take over “${title}”.` });
+  if (sort === "seat") return passSeatOn(change, pieceId, from, receiver);
+  if (sort === "assignment") {
+    await tx.delete(assignment).where(and(eq(assignment.pieceId, pieceId), inArray(assignment.personId, [from, to])));
+    await tx.insert(assignment).values({ pieceId, personId: to });
+  } else {
+    if (facts.piece.authorId !== from) return accept(null);
+    await tx
+      .update(piece)
+      .set({ authorId: to, revision: facts.piece.revision + 1 })
+      .where(eq(piece.id, pieceId));
+  }
+  change.record({
+    action: sort === "text" ? "piece.author-changed" : "piece.reassigned",
+    pieceId,
+    before: { personId: from },
+    after: { person: receiver.name, personId: to },
+  });
+  change.tell({
+    to: [to],
+    kind: "assigned",
+    headline: `“${title}” is with you now`,
+    piece: { id: pieceId, slug, title },
+  });
+  return accept(null);
+}
