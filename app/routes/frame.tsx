@@ -107,7 +107,7 @@ export default function Frame({ loaderData }: Route.ComponentProps) {
           </NavLink>
         ))}
       </nav>
-      <main id="main" className="min-w-0">
+      <main id="main" className={`min-w-0 ${seenBy ? "pb-10" : ""}`}>
         <Outlet />
       </main>
       <Keys />
@@ -129,7 +129,7 @@ function SeeingAs({ name }: { name: string }) {
         This is what <b className="font-semibold">{name}</b> sees. Nothing can be changed here.
       </span>
       <button type="submit" name="intent" value="leave" className="rounded border border-paper px-2 font-semibold">
-        Leave <kbd className="font-normal">l</kbd>
+        Leave <kbd className="font-normal">(key L)</kbd>
       </button>
     </Form>
   );

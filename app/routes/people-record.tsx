@@ -2,6 +2,7 @@ import { Form, Link, useNavigation, useSearchParams, useSubmit } from "react-rou
 import { ledgerFilter } from "#app/ledger-filter.ts";
 import { requirePermission } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
+import { SelectField, TextField } from "#app/ui/field.tsx";
 import { PieceField } from "#app/views/people/grant-fields.tsx";
 import { Entry } from "#app/views/people/record-entry.tsx";
 import { actionsOnRecord, readLedger } from "#server/ledger/queries.ts";
@@ -82,8 +83,6 @@ export default function Record({ loaderData, actionData }: Route.ComponentProps)
   );
 }
 
-const box = "h-7 rounded border border-track bg-paper px-2 text-13";
-
 function Filters({ people, actions, filtered }: Route.ComponentProps["loaderData"] & { filtered: boolean }) {
   const [words] = useSearchParams();
   const submit = useSubmit();
@@ -91,42 +90,35 @@ function Filters({ people, actions, filtered }: Route.ComponentProps["loaderData
   return (
     <Form
       key={words.toString()}
-      className="my-3 flex flex-wrap items-end gap-3 text-13"
+      aria-label="Narrow the record"
+      className="my-4 grid max-w-240 grid-cols-2 items-end gap-3 md:grid-cols-[1fr_1fr_1.4fr_144px_144px_auto_auto]"
       onChange={(event) => {
         const field = event.target as HTMLElement & { name?: string };
         if (field.name !== "piece") submit(event.currentTarget, { preventScrollReset: true });
       }}
     >
-      <select name="person" aria-label="Who acted, or whom it was about" defaultValue={value("person")} className={box}>
+      <SelectField label="Who" name="person" defaultValue={value("person")}>
         <option value="">everybody</option>
         {people.map((one) => (
           <option key={one.key} value={one.key}>
             {one.name}
           </option>
         ))}
-      </select>
-      <select name="action" aria-label="What was done" defaultValue={value("action")} className={box}>
+      </SelectField>
+      <SelectField label="What" name="action" defaultValue={value("action")}>
         <option value="">everything</option>
         {actions.map((one) => (
           <option key={one} value={one}>
             {one.endsWith(".") ? `all about ${one.slice(0, -1)}` : one}
           </option>
         ))}
-      </select>
-      <div className="w-56">
-        <PieceField name="piece" value={value("piece")} optional />
-      </div>
-      <label className="flex items-center gap-1.5">
-        from
-        <input type="date" name="from" defaultValue={value("from")} className={box} />
-      </label>
-      <label className="flex items-center gap-1.5">
-        until
-        <input type="date" name="until" defaultValue={value("until")} className={box} />
-      </label>
-      <Button>Show</Button>
+      </SelectField>
+      <PieceField name="piece" value={value("piece")} optional />
+      <TextField label="From" type="date" name="from" defaultValue={value("from")} />
+      <TextField label="Until" type="date" name="until" defaultValue={value("until")} />
+      <Button className="mb-0.5">Show</Button>
       {filtered && (
-        <Link to="?" className="self-center font-semibold text-blue">
+        <Link to="?" className="mb-1.5 text-13 font-semibold text-blue">
           Everything
         </Link>
       )}

@@ -41,7 +41,7 @@ export default function Why({ loaderData }: Route.ComponentProps) {
   const [words] = useSearchParams();
   const busy = useNavigation().state === "loading";
   return (
-    <div className="grid grid-cols-[minmax(0,1fr)] lg:grid-cols-[332px_minmax(0,1fr)]">
+    <div className="grid min-h-full grid-cols-[minmax(0,1fr)] lg:grid-cols-[332px_minmax(0,1fr)]">
       <div className="px-4 py-5 md:px-6">
         <h1 className="mb-4">Why, why not</h1>
         <Form key={words.toString()} className="space-y-3">

@@ -112,6 +112,8 @@ const securityHeaders: RequestHandler = (request, response, next) => {
         frameAncestors: ["'none'"],
       },
     },
+    // With no referrer at all browsers name no origin for plain forms either, and these would be refused.
+    referrerPolicy: { policy: "same-origin" },
     strictTransportSecurity: request.secure,
   })(request, response, next);
 };

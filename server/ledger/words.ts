@@ -5,7 +5,7 @@ const SENTENCES: Record<string, (after: After) => string> = {
   "piece.created": (after) => `began it in ${after.section}`,
   "version.saved": (after) => `saved version ${after.version}`,
   "piece.moved": (after) => `${after.step}: now in ${after.name}`,
-  "round.opened": (after) => `review opened on version ${after.version}`,
+  "round.opened": (after) => `opened a review of version ${after.version}`,
   "approvals.void": (after) =>
     `the text changed, so ${after.seats === 1 ? "one decision no longer counts" : `${after.seats} decisions no longer count`}`,
   "review.decided": (after) => `${VERDICTS[String(after.verdict)]} version ${after.version} in ${after.state}`,

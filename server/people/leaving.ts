@@ -1,14 +1,16 @@
 import { and, asc, eq, inArray, isNull, notInArray } from "drizzle-orm";
-import { can } from "#core/access/decide.ts";
+import { can, type Target } from "#core/access/decide.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
+import { localDate } from "#core/time/local.ts";
 import { changingAccess } from "../access/administer.ts";
-import { loadHolder } from "../access/holders.ts";
+import { loadHolder, type Person } from "../access/holders.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { accessGrant, accountLink, assignment, groupMember, person, piece, seat, session } from "../db/schema/index.ts";
 import { loadFacts } from "../pieces/facts.ts";
 import { passSeatOn } from "../review/relief.ts";
-import { loadPlaces } from "../sections/places.ts";
+import { lineage, loadPlaces } from "../sections/places.ts";
+import { loadTeam } from "../team/queries.ts";
 import type { Viewer } from "../viewer.ts";
 import { type Break, whatBreaks } from "../workflows/breaks.ts";
 import { loadPeople } from "../workflows/staff.ts";
@@ -22,9 +24,12 @@ export interface Waiting {
   title: string;
 }
 
+/** Something that waits, with who could take it over: ids, the least busy first, those away last. */
+export type Passing = Waiting & { able: string[]; proposed: string | null };
+
 /** What ending somebody's access would leave behind. */
 export interface Leaving {
-  waiting: Waiting[];
+  waiting: Passing[];
   /** Private drafts, which nobody else may know by name. */
   private: number;
   /** Whose stand-in they are. */
@@ -62,7 +67,7 @@ export async function waitingOn(db: Queryable, viewer: Viewer, personId: string)
 /** What ending somebody's access would leave behind, as far as the viewer may see it. */
 export async function whatRemains(db: Queryable, viewer: Viewer, of: { id: string; key: string }): Promise<Leaving> {
   const [waiting, secret, dependents, people] = await Promise.all([
-    waitingOn(db, viewer, of.id),
+    waitingOn(db, viewer, of.id).then((rows) => whoCould(db, viewer, of.id, rows)),
     db
       .select({ id: piece.id })
       .from(piece)
@@ -80,6 +85,66 @@ export async function whatRemains(db: Queryable, viewer: Viewer, of: { id: strin
     standsInFor: dependents.map((row) => row.name),
     breaks: await whatBreaks(db, people, { ...people, people: without }),
   };
+}
+
+const NEEDS = { seat: "review.decide", assignment: "piece.read", text: "piece.edit" } as const;
+
+/** For each thing that waits, who could take it over; a decision is proposed to the stand-in, or to the least busy. */
+async function whoCould(
+  db: Queryable,
+  viewer: Viewer,
+  leaver: string,
+  waiting: readonly Waiting[],
+): Promise<Passing[]> {
+  const ids = [...new Set(waiting.map((one) => one.pieceId))];
+  if (ids.length === 0) return [];
+  const [team, pieces, seats] = await Promise.all([
+    loadTeam(db, localDate(viewer.now, viewer.zone)),
+    db.select().from(piece).where(inArray(piece.id, ids)),
+    db
+      .select({ pieceId: seat.pieceId, personId: seat.personId })
+      .from(seat)
+      .where(and(inArray(seat.pieceId, ids), inArray(seat.status, ["open", "waiting", "decided"]))),
+  ]);
+  const rank = (id: string) => (team.away.has(id) ? 1_000_000 : 0) + (team.load.get(id) ?? 0);
+  const standIn = team.standIns.get(leaver) ?? null;
+  return waiting.map((one) => {
+    const row = pieces.find((candidate) => candidate.id === one.pieceId);
+    const seated = seats.filter((place) => place.pieceId === one.pieceId).map((place) => place.personId);
+    const able = [...team.people.values()]
+      .filter((who) => who.id !== leaver && row && mayTakeOver(who, one.sort, row, seated, viewer))
+      .map((who) => who.id)
+      .sort((a, b) => rank(a) - rank(b));
+    const first = able.find((id) => !team.away.has(id)) ?? null;
+    const proposed = standIn && able.includes(standIn) && !team.away.has(standIn) ? standIn : first;
+    return { ...one, able, proposed: one.sort === "seat" ? proposed : null };
+  });
+}
+
+function mayTakeOver(
+  who: Person,
+  sort: Waiting["sort"],
+  row: typeof piece.$inferSelect,
+  seated: readonly string[],
+  { places, now }: Viewer,
+): boolean {
+  if (sort === "seat" && (who.id === row.authorId || seated.includes(who.id))) return false;
+  const authorId = sort === "text" ? who.id : row.authorId;
+  const target: Target = {
+    sectionIds: lineage(places, row.sectionId).map((one) => one.id),
+    kindId: row.kindId,
+    piece: {
+      id: row.id,
+      authorId,
+      private: row.private,
+      publishAt: row.publishAt,
+      assigneeIds: [],
+      seatedIds: [],
+      viewers: ["anyone"],
+      editors: ["anyone"],
+    },
+  };
+  return can(who, NEEDS[sort], target, now).allowed;
 }
 
 /** Who takes over one thing that waited; one nobody is named for stays, and waits. */
@@ -148,7 +213,6 @@ async function handOver(change: Change, from: string, { sort, pieceId, to }: Han
   if (!facts || !change.actor || !can(change.actor, "piece.read", facts.target, now).allowed)
     return refuse({ code: "unknown-piece", sentence: "A piece in this list is gone." });
   const { title, slug } = facts.piece;
-  const needs = { seat: "review.decide", assignment: "piece.read", text: "piece.edit" } as const;
   const held = {
     ...facts.target,
     piece: facts.target.piece && {
@@ -156,7 +220,7 @@ async function handOver(change: Change, from: string, { sort, pieceId, to }: Han
       authorId: sort === "text" ? to : facts.target.piece.authorId,
     },
   };
-  const able = can(receiver, needs[sort], held, now);
+  const able = can(receiver, NEEDS[sort], held, now);
   if (!able.allowed && able.miss !== "wrong-state")
     return refuse({ code: "unable", sentence: `${receiver.name} holds no role that lets them take over “${title}”.` });
   if (sort === "seat") return passSeatOn(change, pieceId, from, receiver);

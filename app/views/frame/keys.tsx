@@ -6,7 +6,7 @@ const KEYS = [
   ["j, k", "next and previous row"],
   ["Enter", "open what is selected"],
   ["Esc", "step back"],
-  ["l", "leave, while you see as somebody else"],
+  ["L", "leave, while you see as somebody else"],
   ["Ctrl K", "find a piece or a place"],
   ["Alt ← →", "in the studio: move a stop along the line"],
   ["F2, Delete", "in the studio: rename a stop, take it out"],
@@ -26,7 +26,8 @@ export function Keys() {
       if (event.ctrlKey || event.metaKey || event.altKey || typing(event.target)) return;
       if (event.key === "?") setOpen(true);
       if (event.key === "j" || event.key === "k") step(event.key === "j" ? 1 : -1);
-      if (event.key === "l") document.querySelector<HTMLButtonElement>("[data-leave] button")?.click();
+      if (event.key === "l" || event.key === "L")
+        document.querySelector<HTMLButtonElement>("[data-leave] button")?.click();
       if (event.key === "Escape" && !document.querySelector("[role=dialog]")) {
         const back = document.querySelector<HTMLAnchorElement>("a[data-back]");
         if (back) navigate(back.getAttribute("href") ?? "/");

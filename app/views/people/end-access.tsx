@@ -25,8 +25,7 @@ export function EndAccess({
   answer: FormAnswer | null;
 }) {
   const busy = useNavigation().state === "submitting";
-  const others = people.filter((one) => one.id !== page.id);
-  const standIn = page.standIn && others.find((one) => one.name === page.standIn?.name);
+  const name = new Map(people.map((one) => [one.id, one.away ? `${one.name} (away)` : one.name]));
   const first = page.name.split(" ")[0];
   return (
     <Form method="post" className="mt-5 max-w-200 space-y-4">
@@ -72,13 +71,13 @@ export function EndAccess({
               <select
                 name={`${one.sort}:${one.pieceId}`}
                 aria-label={`Who takes over “${one.title}”`}
-                defaultValue={one.sort === "text" ? "" : (standIn?.id ?? "")}
+                defaultValue={one.proposed ?? ""}
                 className="h-7 rounded border border-track bg-paper px-1.5 text-13"
               >
                 <option value="">nobody yet</option>
-                {others.map((other) => (
-                  <option key={other.id} value={other.id}>
-                    {other.away ? `${other.name} (away)` : other.name}
+                {one.able.map((id) => (
+                  <option key={id} value={id}>
+                    {name.get(id)}
                   </option>
                 ))}
               </select>

@@ -108,7 +108,7 @@ export function PieceField({
         list={id}
         defaultValue={value}
         autoComplete="off"
-        placeholder={optional ? "none: anywhere" : "words of its title"}
+        placeholder={optional ? "any" : "words of its title"}
         error={error}
         onChange={(event) => setWords(event.target.value)}
       />

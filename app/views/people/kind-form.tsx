@@ -110,11 +110,11 @@ function FieldRow({
       placeholder={words}
       value={field[key] ?? ""}
       onChange={(event) => onChange({ [key]: event.target.value === "" ? undefined : Number(event.target.value) })}
-      className={small}
+      className={`${small} narrow`}
     />
   );
   return (
-    <li className="grid gap-x-2 gap-y-1 border-b border-rule py-1.5 sm:grid-cols-[150px_96px_minmax(0,1fr)_84px_84px_auto]">
+    <li className="grid gap-x-2 gap-y-1 border-b border-rule py-1.5 sm:grid-cols-[150px_96px_minmax(0,1fr)_92px_92px_auto]">
       <input
         aria-label={`Name of ${name}`}
         placeholder="Name"

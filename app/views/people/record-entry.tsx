@@ -1,48 +1,52 @@
+import { useState } from "react";
 import { Link } from "react-router";
 import { When } from "#app/views/time/clock.tsx";
 import type { LedgerRow } from "#server/ledger/queries.ts";
 
-/** One entry of the record: a sentence, and folded away what was there before and after. */
+/** One entry of the record: a sentence and, on demand, what was there before and after. */
 export function Entry({ row }: { row: LedgerRow }) {
+  const [open, setOpen] = useState(false);
   const changes = differences(row.before, row.after);
   return (
     <li
       data-row
-      className="grid gap-x-4 border-b border-rule py-1.5 text-13 focus-within:bg-wash sm:grid-cols-[64px_128px_minmax(0,1fr)]"
+      className="grid min-h-8 content-center gap-x-4 border-b border-rule py-1 text-13 focus-within:bg-wash sm:grid-cols-[52px_124px_minmax(0,1fr)_auto]"
     >
       <span className="text-rail">{row.seq}</span>
       <span className="text-rail">
         <When at={row.at} />
       </span>
-      <div className="min-w-0 break-words">
-        <p>
-          <b className="font-semibold">{row.who ?? "Elenco"}</b>
-          {row.for && ` for ${row.for}`} {row.words}
-          {row.subject && <b className="font-semibold"> {row.subject}</b>}
-          {row.piece && (
-            <>
-              {" · "}
-              <Link to={`/pieces/${row.piece.slug}`} className="hover:text-blue">
-                “{row.piece.title}”
-              </Link>
-            </>
-          )}
-        </p>
-        {changes.length > 0 && (
-          <details>
-            <summary className="text-12 text-rail hover:text-blue">before and after · from {row.origin}</summary>
-            <dl className="mt-1 grid grid-cols-[120px_minmax(0,1fr)_minmax(0,1fr)] gap-x-3 gap-y-0.5 text-12">
-              {changes.map((one) => (
-                <div key={one.key} className="contents">
-                  <dt className="text-rail">{one.key}</dt>
-                  <dd className="break-words line-through decoration-track">{one.before}</dd>
-                  <dd className="break-words">{one.after}</dd>
-                </div>
-              ))}
-            </dl>
-          </details>
+      <p className="min-w-0 break-words">
+        <b className="font-semibold">{row.who ?? "Elenco"}</b>
+        {row.for && ` for ${row.for}`} {row.words}
+        {row.subject && <b className="font-semibold"> {row.subject}</b>}
+        {row.piece && (
+          <>
+            {" · "}
+            <Link to={`/pieces/${row.piece.slug}`} className="hover:text-blue">
+              “{row.piece.title}”
+            </Link>
+          </>
         )}
-      </div>
+      </p>
+      {changes.length > 0 && (
+        <button type="button" aria-expanded={open} onClick={() => setOpen(!open)} className="text-left text-blue">
+          {open ? "Fold" : "Before and after"}
+        </button>
+      )}
+      {open && (
+        <dl className="col-span-full my-1 grid grid-cols-[120px_minmax(0,1fr)_minmax(0,1fr)] gap-x-3 gap-y-0.5 border-t border-rule pt-1 text-12 sm:pl-48">
+          {changes.map((one) => (
+            <div key={one.key} className="contents">
+              <dt className="text-rail">{one.key}</dt>
+              <dd className="break-words text-rail">{one.before || "nothing"}</dd>
+              <dd className="break-words">{one.after || "nothing"}</dd>
+            </div>
+          ))}
+          <dt className="text-rail">asked from</dt>
+          <dd className="col-span-2">{row.origin}</dd>
+        </dl>
+      )}
     </li>
   );
 }

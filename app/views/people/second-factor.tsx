@@ -12,7 +12,7 @@ export function Authenticator({ pending, why }: { pending: Pending; why: string 
       <img src={pending.picture} alt="The secret for an authenticator, as a code for its camera" className="size-44" />
       <p className="text-rail">
         Without a camera, type this into it:
-        <code className="mt-1 block break-all font-mono text-ink">{pending.secret.match(/.{1,4}/g)?.join(" ")}</code>
+        <code className="mt-1 block font-mono text-ink">{pending.secret.match(/.{1,4}/g)?.join(" ")}</code>
       </p>
       <input type="hidden" name="secret" value={pending.secret} />
     </div>
