@@ -4,7 +4,16 @@ import { can, type Target } from "#core/access/decide.ts";
 import { visible } from "#server/access/visible.ts";
 import { addComment } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
-import { accessGrant, assignment, piece, pieceViewer, role, rolePermission } from "#server/db/schema/index.ts";
+import {
+  accessGrant,
+  assignment,
+  groupMember,
+  personGroup,
+  piece,
+  pieceViewer,
+  role,
+  rolePermission,
+} from "#server/db/schema/index.ts";
 import { listNotices } from "#server/notices/queries.ts";
 import { listPieces, yourTurn } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
@@ -97,11 +106,16 @@ test("what core says of reading one piece, the condition of every list says too"
     until: bound,
     publishFrom: bound,
     publishUntil: bound,
+    group: fc.boolean(),
   });
+  const groupId = newId();
+  await db.insert(personGroup).values({ id: groupId, key: "readers", name: "Readers" });
+  await db.insert(groupMember).values({ groupId, personId: world.id("gus") });
   let agreedYes = 0;
   await fc.assert(
     fc.asyncProperty(fc.array(grant, { maxLength: 4 }), async (grants) => {
       await db.delete(accessGrant).where(eq(accessGrant.personId, world.id("gus")));
+      await db.delete(accessGrant).where(eq(accessGrant.groupId, groupId));
       for (const one of grants) {
         const scopeId =
           {
@@ -113,7 +127,7 @@ test("what core says of reading one piece, the condition of every list says too"
         const { from, until, publishFrom, publishUntil } = one;
         await db.insert(accessGrant).values({
           id: newId(),
-          personId: world.id("gus"),
+          ...(one.group ? { groupId } : { personId: world.id("gus") }),
           roleId: reader,
           scope: one.scope as "kind",
           scopeId,

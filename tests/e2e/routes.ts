@@ -1,0 +1,75 @@
+/** Who a route may be asked as: people of every role, one whose grants are over, one ended, and nobody signed in. */
+export const VISITORS = [
+  "Ilda Marenzi",
+  "Sefa Okonro",
+  "Tobia Rensk",
+  "Wim Aldera",
+  "Petra Holmqvist",
+  "Lene Quist",
+  "Gus Ferrante",
+  "Kai Wendt",
+  "expired",
+  "ended",
+  "nobody",
+] as const;
+export type Visitor = (typeof VISITORS)[number];
+
+const SIGNED_IN = VISITORS.filter((one) => one !== "ended" && one !== "nobody");
+const CHIEF: readonly Visitor[] = ["Ilda Marenzi"];
+
+interface Entry {
+  /** An address of it; `SLUG` stands for a piece of Tobia's that waits for Wim, `GUEST` for the secret of a guest's link to it. */
+  address: string;
+  /** Who gets the page; signed-in people besides get the 404 of what is not there, others the sign-in page. */
+  may: readonly Visitor[];
+  /** Whether it answers to who is not signed in as well. */
+  open?: boolean;
+}
+
+/** Every route of the application, and who gets an answer from it. */
+export const ROUTES: Record<string, Entry> = {
+  "sign-in": { address: "/sign-in", may: VISITORS, open: true },
+  "sign-in/code": { address: "/sign-in/code", may: SIGNED_IN },
+  "sign-out": { address: "/sign-out", may: SIGNED_IN },
+  forgot: { address: "/forgot", may: VISITORS, open: true },
+  "open/:secret": { address: "/open/guessed", may: VISITORS, open: true },
+  "first/:secret": { address: "/first/guessed", may: [], open: true },
+  "guest/:secret": { address: "/guest/GUEST", may: VISITORS, open: true },
+  "see-as": { address: "/see-as", may: SIGNED_IN },
+  "": { address: "/", may: SIGNED_IN },
+  turn: { address: "/turn", may: SIGNED_IN },
+  pieces: { address: "/pieces", may: SIGNED_IN },
+  "pieces/new": { address: "/pieces/new", may: SIGNED_IN },
+  "pieces/:slug": {
+    address: "/pieces/SLUG",
+    may: ["Ilda Marenzi", "Tobia Rensk", "Wim Aldera", "Petra Holmqvist", "Lene Quist", "Gus Ferrante", "Kai Wendt"],
+  },
+  schedule: { address: "/schedule", may: SIGNED_IN },
+  workflows: { address: "/workflows", may: CHIEF },
+  "workflows/:key": { address: "/workflows/route-guide", may: CHIEF },
+  people: { address: "/people", may: CHIEF },
+  "people/": { address: "/people", may: CHIEF },
+  "people/roles": { address: "/people/roles", may: CHIEF },
+  "people/groups": { address: "/people/groups", may: CHIEF },
+  "people/sections": { address: "/people/sections", may: CHIEF },
+  "people/kinds": { address: "/people/kinds", may: CHIEF },
+  "people/record": { address: "/people/record", may: CHIEF },
+  "people/who/:key": { address: "/people/who/noor", may: CHIEF },
+  why: { address: "/why?person=noor&action=piece.read", may: CHIEF },
+  me: { address: "/me", may: SIGNED_IN },
+  notices: { address: "/notices", may: SIGNED_IN },
+  find: { address: "/find?q=path", may: SIGNED_IN },
+  "people/roles/preview": { address: "/people/roles/preview?role=writer&held=piece.read", may: CHIEF },
+  "people/record/file": { address: "/people/record/file?as=csv&action=piece.released", may: CHIEF },
+  "pieces/:slug/save": { address: "/pieces/SLUG/save", may: [] },
+  "workflows/:key/save": { address: "/workflows/route-guide/save", may: [] },
+  "workflows/:key/document": { address: "/workflows/route-guide/document", may: CHIEF },
+  "read/": { address: "/read", may: VISITORS, open: true },
+  "read/:slug": { address: "/read/no-such-piece", may: [], open: true },
+  "read/feed.atom": { address: "/read/feed.atom", may: VISITORS, open: true },
+  "read/feed.json": { address: "/read/feed.json", may: VISITORS, open: true },
+  "standins/post": { address: "/standins/post", may: VISITORS, open: true },
+  "standins/post.json": { address: "/standins/post.json", may: VISITORS, open: true },
+  "standins/clock": { address: "/standins/clock", may: VISITORS, open: true },
+  "*": { address: "/nothing/here", may: [], open: true },
+};

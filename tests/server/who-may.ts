@@ -1,0 +1,445 @@
+import { eq } from "drizzle-orm";
+import type { Result } from "#core/refusal.ts";
+import { addRole, deleteRole, saveRole } from "#server/access/roles.ts";
+import { addComment, settleComment, tickPoint } from "#server/comments/commands.ts";
+import { absence, accessGrant, checklistPoint, person, personGroup } from "#server/db/schema/index.ts";
+import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts";
+import { addKind, deleteKind, saveKind } from "#server/kinds/commands.ts";
+import { addAbsences, nameStandIn, removeAbsence } from "#server/people/absence.ts";
+import { invite, inviteAgain } from "#server/people/accounts.ts";
+import { endGrant, grantRole } from "#server/people/grants.ts";
+import { addGroup, deleteGroup, setMembers } from "#server/people/groups.ts";
+import { endAccess, restoreAccess } from "#server/people/leaving.ts";
+import { beginSeeingAs } from "#server/people/see-as.ts";
+import { openSession } from "#server/people/sessions.ts";
+import { createPiece, savePiece, sendPiece } from "#server/pieces/commands.ts";
+import { cancelRelease, planRelease } from "#server/releases/commands.ts";
+import { decide } from "#server/review/commands.ts";
+import { addSection, deleteSection, moveSection, renameSection } from "#server/sections/commands.ts";
+import { cancelPlanned, putInUse } from "#server/workflows/adopt.ts";
+import { bindWorkflow, deleteWorkflow, retireWorkflow, reviveWorkflow } from "#server/workflows/bindings.ts";
+import { discardCopy, saveCopy, startCopy, takeOver } from "#server/workflows/copies.ts";
+import { putOnLine } from "#server/workflows/one-piece.ts";
+import type { Act } from "#server/write.ts";
+import { accepted, begin, DAY, look, MORNING, paragraph, send, type World } from "../support/world.ts";
+
+/**
+ * Everybody the commands are tried as. Tobia wrote the piece in question and Wim has the seat in its
+ * review; `guest` has a link to it, `ended` and `expired` were managing editors once.
+ */
+export const EVERYBODY = [
+  "ilda",
+  "sefa",
+  "dario",
+  "tobia",
+  "noor",
+  "wim",
+  "jorun",
+  "petra",
+  "lene",
+  "gus",
+  "kai",
+  "guest",
+  "ended",
+  "expired",
+  "nobody",
+] as const;
+export type Who = (typeof EVERYBODY)[number];
+
+interface Try {
+  /** Who is let through; everybody else must be turned away. */
+  may: readonly Who[];
+  /** Lays out what the command needs. @returns the call, and the piece it is about, which the guest's link is for */
+  set(world: World): Promise<{ run(act: Act): Promise<Result<unknown>>; pieceId?: string }>;
+}
+
+const CHIEF = ["ilda"] as const;
+/** Who may read and comment on Tobia's piece once it was sent. */
+const READERS = ["ilda", "tobia", "wim", "jorun", "petra", "lene", "gus", "kai", "guest"] as const;
+
+let count = 0;
+const fresh = (word: string) => `${word} ${++count}`;
+
+/** A call that needs nothing laid out. */
+const plain = (may: readonly Who[], run: (act: Act, world: World) => Promise<Result<unknown>>): Try => ({
+  may,
+  set: async (world) => ({ run: (act) => run(act, world) }),
+});
+
+async function draft(world: World) {
+  return (await begin(world, fresh("Draft"))).id;
+}
+async function inReview(world: World) {
+  const pieceId = await draft(world);
+  accepted(await send(world, pieceId, "tobia", "send"));
+  return { pieceId, hash: (await look(world, pieceId)).version.hash };
+}
+async function ready(world: World) {
+  const { pieceId, hash } = await inReview(world);
+  accepted(await decide(world.act("wim"), { pieceId, versionHash: hash, verdict: "approve", note: "" }));
+  return { pieceId, revision: (await look(world, pieceId)).piece.revision };
+}
+async function somebody(world: World) {
+  const name = fresh("Somebody");
+  const { key } = accepted(
+    await invite(world.act("ilda"), { name, email: `${name.replace(" ", "")}@x.example`, grant: null }),
+  );
+  const [row] = await world.db.select().from(person).where(eq(person.key, key));
+  return row?.id ?? "";
+}
+async function group(world: World) {
+  const { key } = accepted(await addGroup(world.act("ilda"), fresh("Group")));
+  const [row] = await world.db.select().from(personGroup).where(eq(personGroup.key, key));
+  return row?.id ?? "";
+}
+const WRITER = {
+  roleKey: "picture-desk",
+  scope: "publication",
+  scopeId: null,
+  from: null,
+  until: null,
+  publishFrom: null,
+  publishUntil: null,
+} as const;
+const copy = async (world: World) =>
+  accepted(await startCopy(world.act("ilda"), { from: "empty", name: fresh("Line") })).key;
+async function inUse(world: World) {
+  const key = accepted(
+    await startCopy(world.act("ilda"), { from: "ready", key: "typing-errors", name: fresh("Line") }),
+  ).key;
+  const use = { key, revision: 1, choices: { states: {}, pieces: {} }, acknowledged: [] as string[], at: null };
+  const first = await putInUse(world.act("ilda"), use);
+  if (!first.ok) accepted(await putInUse(world.act("ilda"), { ...use, acknowledged: first.refusal.missing ?? [] }));
+  return key;
+}
+
+/** Who may do what: every command there is, tried as everybody. */
+export const COMMANDS: Record<string, Try> = {
+  createPiece: plain(["ilda", "tobia", "noor"], (act, world) =>
+    createPiece(act, {
+      sectionId: world.id("section bulletin"),
+      kindId: world.id("kind bulletin-item"),
+      title: fresh("Begun"),
+      private: false,
+    }),
+  ),
+  savePiece: {
+    may: ["tobia"],
+    set: async (world) => {
+      const pieceId = await draft(world);
+      const content = { title: "Draft", fields: { body: paragraph("Other words.") } };
+      return { pieceId, run: (act) => savePiece(act, { pieceId, baseVersion: 1, content }) };
+    },
+  },
+  sendPiece: {
+    may: ["tobia"],
+    set: async (world) => {
+      const pieceId = await draft(world);
+      const sent = {
+        transition: "send",
+        note: "",
+        dueAt: null,
+        publishAt: null,
+        urgency: "normal" as const,
+        reviewers: [],
+      };
+      return { pieceId, run: (act) => sendPiece(act, { pieceId, revision: 1, ...sent }) };
+    },
+  },
+  decide: {
+    may: ["wim"],
+    set: async (world) => {
+      const { pieceId, hash } = await inReview(world);
+      return { pieceId, run: (act) => decide(act, { pieceId, versionHash: hash, verdict: "approve", note: "" }) };
+    },
+  },
+  addComment: {
+    may: READERS,
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      return { pieceId, run: (act) => addComment(act, { pieceId, body: "A word" }) };
+    },
+  },
+  settleComment: {
+    may: ["ilda", "tobia", "petra"],
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      const { id } = accepted(await addComment(world.act("ilda"), { pieceId, body: "A word" }));
+      return { pieceId, run: (act) => settleComment(act, { pieceId, commentId: id, settled: true }) };
+    },
+  },
+  tickPoint: {
+    may: ["tobia", "wim", "petra"],
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      await world.db.insert(checklistPoint).values({ pieceId, position: 0, words: "Read aloud" });
+      return { pieceId, run: (act) => tickPoint(act, { pieceId, position: 0, done: true }) };
+    },
+  },
+  planRelease: {
+    may: ["ilda", "kai"],
+    set: async (world) => {
+      const { pieceId, revision } = await ready(world);
+      return { pieceId, run: (act) => planRelease(act, { pieceId, revision, at: MORNING + DAY }) };
+    },
+  },
+  cancelRelease: {
+    may: ["ilda", "kai"],
+    set: async (world) => {
+      const { pieceId, revision } = await ready(world);
+      accepted(await planRelease(world.act("kai"), { pieceId, revision, at: MORNING + DAY }));
+      const { piece } = await look(world, pieceId);
+      return { pieceId, run: (act) => cancelRelease(act, { pieceId, revision: piece.revision }) };
+    },
+  },
+  putOnLine: {
+    may: CHIEF,
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      const { piece } = await look(world, pieceId);
+      return {
+        pieceId,
+        run: (act) => putOnLine(act, { pieceId, revision: piece.revision, workflow: "hut-page", state: "draft" }),
+      };
+    },
+  },
+  inviteGuest: {
+    may: CHIEF,
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      return { pieceId, run: (act) => inviteGuest(act, { pieceId, label: "G", until: MORNING + DAY, decides: false }) };
+    },
+  },
+  revokeGuest: {
+    may: CHIEF,
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      return { pieceId, run: (act) => revokeGuest(act, { pieceId, guestId: world.id("tobia") }) };
+    },
+  },
+  nameGuest: plain(["guest"], (act) => nameGuest(act, "Ambrose")),
+  addKind: plain(CHIEF, (act) => addKind(act, fresh("Kind"))),
+  saveKind: {
+    may: CHIEF,
+    set: async (world) => {
+      const { key } = accepted(await addKind(world.act("ilda"), fresh("Kind")));
+      const fields = [{ key: "body", name: "Text", type: "manuscript" as const, required: false }];
+      return { run: (act) => saveKind(act, { key, name: fresh("Kind"), fields, revision: 1 }) };
+    },
+  },
+  deleteKind: {
+    may: CHIEF,
+    set: async (world) => {
+      const { key } = accepted(await addKind(world.act("ilda"), fresh("Kind")));
+      return { run: (act) => deleteKind(act, key) };
+    },
+  },
+  addSection: plain(CHIEF, (act) => addSection(act, { name: fresh("Section"), parentId: null })),
+  renameSection: {
+    may: CHIEF,
+    set: async (world) => {
+      const { id } = accepted(await addSection(world.act("ilda"), { name: fresh("Section"), parentId: null }));
+      return { run: (act) => renameSection(act, { id, name: fresh("Section"), revision: 1 }) };
+    },
+  },
+  moveSection: {
+    may: CHIEF,
+    set: async (world) => {
+      const { id } = accepted(await addSection(world.act("ilda"), { name: fresh("Section"), parentId: null }));
+      return { run: (act) => moveSection(act, { id, parentId: world.id("section huts"), position: 0, revision: 1 }) };
+    },
+  },
+  deleteSection: {
+    may: CHIEF,
+    set: async (world) => {
+      const { id } = accepted(await addSection(world.act("ilda"), { name: fresh("Section"), parentId: null }));
+      return { run: (act) => deleteSection(act, { id, revision: 1 }) };
+    },
+  },
+  addRole: plain(CHIEF, (act) => addRole(act, { name: fresh("Role"), from: null })),
+  saveRole: {
+    may: CHIEF,
+    set: async (world) => {
+      const { key } = accepted(await addRole(world.act("ilda"), { name: fresh("Role"), from: null }));
+      const change = { key, name: fresh("Role"), permissions: ["piece.read"], secondFactor: false, revision: 1 };
+      return { run: (act) => saveRole(act, change) };
+    },
+  },
+  deleteRole: {
+    may: CHIEF,
+    set: async (world) => {
+      const { key } = accepted(await addRole(world.act("ilda"), { name: fresh("Role"), from: null }));
+      return { run: (act) => deleteRole(act, key) };
+    },
+  },
+  invite: plain(CHIEF, (act) =>
+    invite(act, { name: "New", email: `${fresh("new").replace(" ", "")}@x.example`, grant: null }),
+  ),
+  inviteAgain: {
+    may: CHIEF,
+    set: async (world) => {
+      const id = await somebody(world);
+      return { run: (act) => inviteAgain(act, id) };
+    },
+  },
+  grantRole: {
+    may: CHIEF,
+    set: async (world) => {
+      const personId = await somebody(world);
+      return { run: (act) => grantRole(act, { to: { personId }, grant: WRITER }) };
+    },
+  },
+  endGrant: {
+    may: CHIEF,
+    set: async (world) => {
+      const personId = await somebody(world);
+      accepted(await grantRole(world.act("ilda"), { to: { personId }, grant: WRITER }));
+      const [row] = await world.db.select().from(accessGrant).where(eq(accessGrant.personId, personId));
+      return { run: (act) => endGrant(act, { grantId: row?.id ?? "", until: 0 }) };
+    },
+  },
+  addGroup: plain(CHIEF, (act) => addGroup(act, fresh("Group"))),
+  setMembers: {
+    may: CHIEF,
+    set: async (world) => {
+      const groupId = await group(world);
+      return { run: (act) => setMembers(act, { groupId, members: [world.id("noor")] }) };
+    },
+  },
+  deleteGroup: {
+    may: CHIEF,
+    set: async (world) => {
+      const groupId = await group(world);
+      return { run: (act) => deleteGroup(act, groupId) };
+    },
+  },
+  endAccess: {
+    may: CHIEF,
+    set: async (world) => {
+      const personId = await somebody(world);
+      return { run: (act) => endAccess(act, { personId, handovers: [] }) };
+    },
+  },
+  restoreAccess: {
+    may: CHIEF,
+    set: async (world) => {
+      const personId = await somebody(world);
+      accepted(await endAccess(world.act("ilda"), { personId, handovers: [] }));
+      return { run: (act) => restoreAccess(act, personId) };
+    },
+  },
+  beginSeeingAs: {
+    may: CHIEF,
+    set: async (world) => {
+      const secret = accepted(await openSession(world.act(null), world.id("ilda"), { address: "x", agent: "x" }));
+      return { run: (act) => beginSeeingAs(act, { personId: world.id("gus"), secret }) };
+    },
+  },
+  addAbsences: plain(["ilda", "gus"], (act, world) =>
+    addAbsences(act, { personId: world.id("gus"), days: [{ from: "2027-02-01", until: "2027-02-02" }] }),
+  ),
+  removeAbsence: {
+    may: ["ilda", "gus"],
+    set: async (world) => {
+      const days = [{ from: "2027-03-01", until: "2027-03-02" }];
+      accepted(await addAbsences(world.act("gus"), { personId: world.id("gus"), days }));
+      const [row] = await world.db
+        .select()
+        .from(absence)
+        .where(eq(absence.personId, world.id("gus")));
+      return { run: (act) => removeAbsence(act, { personId: world.id("gus"), absenceId: row?.id ?? "" }) };
+    },
+  },
+  nameStandIn: plain(["ilda", "gus"], (act, world) =>
+    nameStandIn(act, { personId: world.id("gus"), standInId: world.id("lene") }),
+  ),
+  startCopy: plain(CHIEF, (act) => startCopy(act, { from: "empty", name: fresh("Line") })),
+  saveCopy: {
+    may: CHIEF,
+    set: async (world) => {
+      const key = await copy(world);
+      return { run: (act) => saveCopy(act, { key, revision: 7, document: {} }) };
+    },
+  },
+  takeOver: {
+    may: CHIEF,
+    set: async (world) => {
+      const key = await copy(world);
+      return { run: (act) => takeOver(act, key) };
+    },
+  },
+  discardCopy: {
+    may: CHIEF,
+    set: async (world) => {
+      const key = await copy(world);
+      return { run: (act) => discardCopy(act, key) };
+    },
+  },
+  putInUse: {
+    may: CHIEF,
+    set: async (world) => {
+      const key = await copy(world);
+      const use = { key, revision: 1, choices: { states: {}, pieces: {} }, acknowledged: [], at: null };
+      return { run: (act) => putInUse(act, use) };
+    },
+  },
+  cancelPlanned: {
+    may: CHIEF,
+    set: async (world) => {
+      const key = await inUse(world);
+      return { run: (act) => cancelPlanned(act, key) };
+    },
+  },
+  bindWorkflow: plain(CHIEF, (act, world) =>
+    bindWorkflow(act, {
+      scope: "section",
+      scopeId: world.id("section safety"),
+      workflowId: world.id("workflow safety-notice"),
+    }),
+  ),
+  retireWorkflow: {
+    may: CHIEF,
+    set: async (world) => {
+      const key = await inUse(world);
+      return { run: (act) => retireWorkflow(act, key) };
+    },
+  },
+  reviveWorkflow: {
+    may: CHIEF,
+    set: async (world) => {
+      const key = await inUse(world);
+      return { run: (act) => reviveWorkflow(act, key) };
+    },
+  },
+  deleteWorkflow: {
+    may: CHIEF,
+    set: async (world) => {
+      const key = await copy(world);
+      return { run: (act) => deleteWorkflow(act, key) };
+    },
+  },
+};
+
+/** Functions that take an act and are no command of a person, each with why it needs none of the above. */
+export const NO_COMMANDS: Record<string, string> = {
+  write: "the path every command takes",
+  administering: "the path of commands that need a permission; they are above",
+  changingAccess: "the path of commands on access; they are above",
+  configuring: "the path of commands on workflows; they are above",
+  carryOut: "the job's: decides at a release's time whether it may go out",
+  carryOutAdoption: "the job's: decides at a workflow's date whether it may be used",
+  openSession: "called once somebody has proved who they are",
+  enter: "called once a password was right",
+  signIn: "for people who are not signed in; see accounts.test.ts",
+  askNewPassword: "for people who are not signed in; see accounts.test.ts",
+  choosePassword: "opened by a link's secret; see accounts.test.ts",
+  beginPublication: "opened by the first start's secret; see accounts.test.ts",
+  giveSecondFactor: "opened by half a session; see accounts.test.ts",
+  setUpSecondFactor: "one's own account; see accounts.test.ts",
+  dropSecondFactor: "one's own account, the password asked; see accounts.test.ts",
+  changePassword: "one's own account, the password asked; see accounts.test.ts",
+  refuseWrongPassword: "asks a password, writes nothing",
+  signOut: "ends one's own session",
+  endSessions: "ends one's own sessions; see accounts.test.ts",
+  endSeeingAs: "ends what one began oneself",
+};
