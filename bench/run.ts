@@ -21,6 +21,7 @@ import { startCopy } from "#server/workflows/copies.ts";
 import type { Act } from "#server/write.ts";
 import { buildWhenStale } from "../scripts/build.ts";
 import { freePort, startMariaDb } from "../scripts/mariadb.ts";
+import { deciding, listing } from "./access.ts";
 import { medianTime, perSecond, type Row, requestTimes } from "./measure.ts";
 import { generate } from "./publication.ts";
 import { typing } from "./studio.ts";
@@ -42,7 +43,10 @@ const parts: Record<string, () => Promise<unknown>> = {
   due: async () => dueDates(),
   check: async () => rows.push(...(await checking())),
   studio: async () => rows.push(...(await typedInTheStudio(await asIlda()))),
+  decisions: async () => rows.push(deciding()),
   changes: async () => rows.push(...(await changing(db, await viewer(db, "ilda"), await asIlda()))),
+  // Last, since it makes five times as many pieces.
+  visible: async () => rows.push(...(await listing(db, await viewer(db, "ilda"), () => viewer(db, "gus")))),
 };
 const wanted = process.argv.slice(2);
 const folder = mkdtempSync(path.join(tmpdir(), "elenco-bench-"));

@@ -10,20 +10,24 @@ const OUT = "docs/screenshots";
 
 /** Every main view from the demo's data, each as the person it is for. */
 const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unknown>; width?: number }[] = [
-  { file: "sign-in", who: null, open: (page) => page.goto("/sign-in") },
   { file: "your-turn", who: "Jorun Faas", open: (page) => page.goto("/turn") },
   { file: "pieces", who: "Ilda Marenzi", open: (page) => page.goto("/pieces") },
   { file: "piece-deciding", who: "Jorun Faas", open: (page) => follow(page, "/turn", "Decide") },
   { file: "piece-writing", who: "Noor Castellan", open: (page) => openRow(page, "Draft · Routes") },
-  { file: "sending", who: "Noor Castellan", open: sendAHutPage },
   { file: "workflows", who: "Ilda Marenzi", open: (page) => page.goto("/workflows") },
   { file: "studio", who: "Ilda Marenzi", open: aProblemInTheStudio },
   { file: "rehearse", who: "Ilda Marenzi", open: rehearse },
   { file: "what-changes", who: "Ilda Marenzi", open: (page) => page.goto("/workflows/route-guide?look=changes") },
   { file: "schedule", who: "Ilda Marenzi", open: (page) => page.goto("/schedule") },
-  { file: "notices", who: "Tobia Rensk", open: (page) => page.goto("/notices") },
+  { file: "roles", who: "Ilda Marenzi", open: changeARole },
+  { file: "person", who: "Ilda Marenzi", open: (page) => page.goto("/people/who/ansel") },
+  { file: "invitation", who: "Ilda Marenzi", open: (page) => page.goto("/people?do=invite") },
+  { file: "why", who: "Ilda Marenzi", open: askWhy },
+  { file: "seeing-as", who: "Ilda Marenzi", open: seeAs },
+  { file: "record", who: "Ilda Marenzi", open: (page) => page.goto("/people/record") },
+  { file: "absence", who: "Ansel Brio", open: (page) => page.goto("/me") },
+  { file: "guest", who: "Ilda Marenzi", open: comeAsGuest },
   { file: "reader-site", who: null, open: (page) => follow(page, "/read", /^(The|A) .* from /) },
-  { file: "post", who: "Noor Castellan", open: commentAndRead },
   { file: "your-turn-360", who: "Jorun Faas", open: (page) => page.goto("/turn"), width: 360 },
 ];
 
@@ -114,34 +118,34 @@ async function rehearse(page: Page): Promise<void> {
   await page.getByLabel("Act as").selectOption({ label: "Ansel Brio" });
 }
 
-async function sendAHutPage(page: Page): Promise<void> {
-  await page.goto("/pieces/new");
-  await page.getByLabel("Kind").selectOption({ label: "Hut page" });
-  await page.getByLabel("Section").selectOption({ label: "Huts" });
-  await page.getByLabel("Title").fill("Malga Mirta: the winter room");
-  await page.getByRole("button", { name: "Begin" }).click();
-  await page
-    .getByLabel("Standfirst", { exact: true })
-    .fill("Four beds, a stove, and a key that hangs at the bus office in Casere.");
-  await page.getByLabel("Opening weeks", { exact: true }).fill("All winter");
-  await page.getByLabel("Beds", { exact: true }).fill("4");
-  const words =
-    "The winter room lies on the valley side, behind the wood store, and is open whenever the hut is not. Bring a sleeping bag, leave the stove swept, and write your name into the book: in a storm it is the book that tells the rescuers how many to look for. ";
-  await page.getByRole("textbox", { name: "The hut" }).fill(words.repeat(2).trim());
-  await page.getByRole("link", { name: "Send for copy edit" }).click();
-  await page.getByRole("region", { name: "Send for copy edit" }).waitFor();
+/** The section leads' column with two changes, and what these would do. */
+async function changeARole(page: Page): Promise<void> {
+  await page.goto("/people/roles?role=lead");
+  await page.getByRole("button", { name: /^Section lead, decide in a review/ }).press("n");
+  await page.getByRole("button", { name: /^Section lead, change a piece/ }).press("o");
+  await page.getByRole("region", { name: "What this changes" }).getByText("no longer decide").first().waitFor();
 }
 
-async function commentAndRead(page: Page): Promise<void> {
-  await openRow(page, "Draft");
-  const address = page.url();
-  await page.context().clearCookies();
-  await signIn(page, "Ilda Marenzi");
-  await page.goto(address);
-  await page.getByLabel("Comment on the piece").fill("Could this be ready for Thursday’s bulletin?");
-  await page.getByRole("button", { name: "Comment", exact: true }).click();
-  await page.getByText("Could this be ready").first().waitFor();
-  await page.goto("/standins/post");
-  for (let i = 0; i < 20 && (await page.getByText("Could this be ready").count()) === 0; i++)
-    await page.reload({ waitUntil: "networkidle" });
+async function askWhy(page: Page): Promise<void> {
+  await follow(page, "/pieces?state=route-check", /from/);
+  const slug = new URL(page.url()).pathname.split("/").pop();
+  await page.goto(`/why?person=dario&action=piece.edit&piece=${slug}`);
+}
+
+async function seeAs(page: Page): Promise<void> {
+  await page.goto("/people/who/noor");
+  await page.getByRole("button", { name: "See as Noor" }).click();
+  await page.waitForURL("**/turn");
+}
+
+async function comeAsGuest(page: Page): Promise<void> {
+  await follow(page, "/pieces?state=route-check", /from/);
+  await page.goto(`${page.url()}?do=guests`);
+  await page.getByLabel("Whom you let in").fill("A glaciologist");
+  await page.getByLabel("With a seat in the review that is open").check();
+  await page.getByRole("button", { name: "Make a link" }).click();
+  await page.goto(new URL(await page.getByLabel("The guest’s link").inputValue()).pathname);
+  await page.getByLabel("Your name").fill("Ambrose Vail");
+  await page.getByRole("button", { name: "Show me the piece" }).click();
+  await page.getByRole("region", { name: "Your decision" }).waitFor();
 }

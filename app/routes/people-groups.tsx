@@ -134,7 +134,7 @@ function Chosen({
         <fieldset>
           <legend className="mb-1 text-13 font-semibold">Who is in it</legend>
           {people.map((one) => (
-            <label key={one.id} className="flex items-baseline gap-2 py-0.5 text-13">
+            <label key={one.id} className="flex min-h-7 items-center gap-2 text-13">
               <input
                 type="checkbox"
                 name="members[]"
@@ -173,7 +173,13 @@ function Chosen({
                 <Form method="post" preventScrollReset>
                   <input type="hidden" name="intent" value="end-grant" />
                   <input type="hidden" name="groupId" value={chosen.id} />
-                  <Button look="quiet" name="grantId" value={one.id} aria-label={`End ${one.words}`} disabled={busy}>
+                  <Button
+                    look="quiet"
+                    name="grantId"
+                    value={one.id}
+                    aria-label={`End it: ${one.words}`}
+                    disabled={busy}
+                  >
                     End it
                   </Button>
                 </Form>

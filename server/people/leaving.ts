@@ -1,4 +1,4 @@
-import { and, asc, eq, inArray, isNull, notInArray } from "drizzle-orm";
+import { and, asc, eq, gt, inArray, isNull, notInArray, or } from "drizzle-orm";
 import { can, type Target } from "#core/access/decide.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { localDate } from "#core/time/local.ts";
@@ -183,7 +183,7 @@ export function endAccess(
     await tx
       .update(accessGrant)
       .set({ until: now })
-      .where(and(eq(accessGrant.personId, leaver.id), isNull(accessGrant.until)));
+      .where(and(eq(accessGrant.personId, leaver.id), or(isNull(accessGrant.until), gt(accessGrant.until, now))));
     await tx.delete(groupMember).where(eq(groupMember.personId, leaver.id));
     await tx.delete(assignment).where(eq(assignment.personId, leaver.id));
     await tx.update(person).set({ active: false, endedAt: now }).where(eq(person.id, leaver.id));

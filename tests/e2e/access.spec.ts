@@ -1,6 +1,6 @@
 import { type APIRequestContext, type Browser, expect, type Page, test } from "@playwright/test";
 import routes from "../../app/routes.ts";
-import { beginItem, send, signIn, write } from "./person.ts";
+import { beginItem, linkInMail, send, signIn, write } from "./person.ts";
 import { ROUTES, VISITORS, type Visitor } from "./routes.ts";
 
 interface Node {
@@ -68,29 +68,11 @@ async function join(browser: Browser, name: string, email: string, role: string)
   await chief.getByRole("button", { name: "Send the invitation" }).click();
   await chief.waitForURL(/\/people\/who\//);
   const page = await (await browser.newContext()).newPage();
-  await page.goto(await linkFor(email));
+  await page.goto(await linkInMail(chief, email, /\/open\/\S+/));
   await page.getByLabel("Password").fill("a long enough phrase");
   await page.getByRole("button", { name: "Join" }).click();
   await page.waitForURL("**/turn");
   return page;
-}
-
-async function linkFor(email: string): Promise<string> {
-  let link = "";
-  await expect
-    .poll(async () => {
-      const mails = (await (await chief.request.get("/standins/post.json")).json()) as {
-        recipient: string;
-        body: string;
-      }[];
-      const last = mails
-        .filter((mail) => mail.recipient === email)
-        .map((mail) => /\/open\/\S+/.exec(mail.body)?.[0] ?? "");
-      link = last.find(Boolean) ?? "";
-      return link;
-    })
-    .not.toBe("");
-  return link;
 }
 
 test("the table of routes names every route of the application", () => {

@@ -54,3 +54,20 @@ export async function send(
   await page.getByRole("region", { name: step, exact: true }).getByRole("button", { name: step, exact: true }).click();
   await expect(page.getByRole("region", { name: step, exact: true })).toBeHidden();
 }
+
+/** An address out of the latest mail to somebody, once it has come. */
+export async function linkInMail(page: Page, to: string, pattern: RegExp): Promise<string> {
+  let link = "";
+  await expect
+    .poll(async () => {
+      const mails = (await (await page.request.get("/standins/post.json")).json()) as {
+        recipient: string;
+        body: string;
+      }[];
+      const found = mails.flatMap((mail) => (mail.recipient === to ? (pattern.exec(mail.body)?.[0] ?? []) : []));
+      link = found[0] ?? "";
+      return link;
+    })
+    .not.toBe("");
+  return link;
+}

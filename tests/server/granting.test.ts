@@ -202,6 +202,7 @@ test("access that ends: sessions at once, what waited goes on in the same step o
   expect(remains.waiting[0]?.able).not.toContain(world.id("jorun"));
   expect(remains.waiting[0]?.able).not.toContain(world.id("tobia"));
   expect(remains.breaks.map((one) => one.sentence).join()).toContain("Wim Aldera no longer works here");
+  accepted(await give("wim", role("web", { until: MORNING + 9 * DAY })));
   const cookie = accepted(await openSession(world.act(null), world.id("wim"), { address: "x", agent: "x" }));
   const end = (to: string) =>
     endAccess(world.act("ilda"), {
@@ -221,6 +222,7 @@ test("access that ends: sessions at once, what waited goes on in the same step o
   accepted(await decide(world.act("petra"), answer));
   expect(await may("wim", "piece.read")).toBe(false);
   accepted(await restoreAccess(world.act("ilda", MORNING + HOUR), world.id("wim")));
+  expect((await grantsOf("wim")).every((one) => (one.until ?? Infinity) <= MORNING)).toBe(true);
   expect(await may("wim", "piece.read", MORNING + HOUR)).toBe(false);
 });
 

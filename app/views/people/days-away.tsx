@@ -61,7 +61,7 @@ export function DaysAway({ page, people, answer }: Props) {
             {found.map((one) => (
               <label
                 key={`${one.from} ${one.until} ${one.summary}`}
-                className="flex items-baseline gap-2 py-0.5 text-13"
+                className="flex min-h-7 items-center gap-2 text-13"
               >
                 <input
                   type="checkbox"

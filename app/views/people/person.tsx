@@ -119,11 +119,11 @@ function Holds({
 }) {
   return (
     <div className="mt-5 space-y-6">
-      {page.holds.length === 0 && (
+      {page.holds.every((one) => one.when === "over") && (
         <p className="text-rail">
           {page.active
             ? "They hold no role: they see only what they write themselves. Give one beside this."
-            : "They held nothing."}
+            : "They hold nothing any more."}
         </p>
       )}
       <Refused answer={answer} intent="end-grant" shown={["until"]} />

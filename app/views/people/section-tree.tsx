@@ -245,7 +245,7 @@ function Chosen({ node, sections, preview, answer }: Omit<Props, "name"> & { nod
       </Form>
       <p className="text-13 text-rail">
         Which workflow applies is chosen with the{" "}
-        <Link to="/workflows" className="text-blue">
+        <Link to="/workflows" className="text-blue underline underline-offset-3">
           workflows
         </Link>
         .

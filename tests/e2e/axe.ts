@@ -1,0 +1,23 @@
+import { readFileSync } from "node:fs";
+import { createRequire } from "node:module";
+import type { Page } from "@playwright/test";
+
+const axeSource = readFileSync(createRequire(import.meta.url).resolve("axe-core/axe.min.js"), "utf8");
+
+/** What axe finds wrong on a page by WCAG 2.2 A and AA. */
+export async function faults(page: Page): Promise<string[]> {
+  await page.evaluate(axeSource);
+  return page.evaluate(async () => {
+    const { axe } = window as unknown as {
+      axe: { run(options: object): Promise<{ violations: { id: string; nodes: { target: string[] }[] }[] }> };
+    };
+    const { violations } = await axe.run({ runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] });
+    return violations.map(
+      (one) =>
+        `${one.id}: ${one.nodes
+          .map((node) => node.target.join(" "))
+          .slice(0, 3)
+          .join(", ")}`,
+    );
+  });
+}
