@@ -11,6 +11,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   const rooms = [
     ...PLACES,
     ...ROOMS.slice(1),
+    { to: "/why", name: "Why, why not", about: "Who may do what, and through what" },
     { to: "/me", name: "You", about: "Your days away, password and sessions" },
   ];
   const places = open(rooms, viewer, viewer.now).filter((one) => one.name.toLowerCase().includes(words.toLowerCase()));

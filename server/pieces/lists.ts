@@ -16,7 +16,7 @@ import {
 } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import type { StateKind } from "#core/workflow/document.ts";
-import { visible } from "../access/visible.ts";
+import { visible, visibleApart } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { assignment, kind, person, piece, seat, workflow } from "../db/schema/index.ts";
 import { below, lineage, pathName } from "../sections/places.ts";
@@ -127,33 +127,33 @@ export interface PiecePage {
 
 /**
  * One page of the pieces a viewer may see, the latest arrivals first. The page's ids are read alone,
- * along the index; joined at once, MariaDB begins with the small tables and sorts every piece.
+ * along the index; joined at once, MariaDB begins with the small tables and sorts every piece. They
+ * are counted by each way in which they may be visible.
  */
 export async function listPieces(db: Queryable, viewer: Viewer, filter: PieceFilter): Promise<PiecePage> {
-  const where = and(visible(viewer), ...conditions(viewer, filter));
+  const narrowed = conditions(viewer, filter);
+  const where = and(visible(viewer), ...narrowed);
   const latestFirst = [desc(piece.since), desc(piece.id)];
-  const counted = db
-    .select({ one: sql`1`.as("one") })
-    .from(piece)
-    .where(where)
-    .limit(COUNTED + 1)
-    .as("counted");
-  const [ids, [total]] = await Promise.all([
+  const apart = visibleApart(viewer).map(
+    (way) => sql`(SELECT ${piece.id} FROM ${piece} WHERE ${and(way, ...narrowed)} LIMIT ${COUNTED + 1})`,
+  );
+  const counted = sql`SELECT COUNT(*) AS pieces FROM (${sql.join(apart, sql` UNION `)} LIMIT ${COUNTED + 1}) AS counted`;
+  const [ids, [[total]]] = await Promise.all([
     db
       .select({ id: piece.id })
       .from(piece)
       .where(and(where, after(filter.after)))
       .orderBy(...latestFirst)
       .limit(PAGE + 1),
-    db.select({ pieces: count() }).from(counted),
+    db.execute(counted) as unknown as Promise<[{ pieces: number }[]]>,
   ]);
   const page = ids.slice(0, PAGE).map((row) => row.id);
   const rows = await completeRows(db, viewer, await selectRows(db, page, latestFirst));
   const last = rows.at(-1);
   return {
     rows,
-    total: Math.min(COUNTED, total?.pieces ?? 0),
-    more: (total?.pieces ?? 0) > COUNTED,
+    total: Math.min(COUNTED, Number(total?.pieces ?? 0)),
+    more: Number(total?.pieces ?? 0) > COUNTED,
     next: ids.length > PAGE && last ? `${last.since}.${last.id}` : null,
   };
 }

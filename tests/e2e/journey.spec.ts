@@ -285,7 +285,7 @@ test("a release whose text changed after the approval is held, its reasons shown
   await tobia.getByLabel("Title").fill(title);
   await tobia.getByRole("button", { name: "Begin" }).click();
   await expect(
-    tobia.getByRole("button", { name: /Send for copy edit: The fields are not complete.*The hut is empty/ }),
+    tobia.getByRole("link", { name: /Send for copy edit, closed: The fields are not complete.*The hut is empty/ }),
   ).toBeVisible();
   await tobia.getByLabel("Standfirst", { exact: true }).fill("Twice a day, from the mill to the hut.");
   await tobia.getByLabel("Opening weeks", { exact: true }).fill("All year");

@@ -1,7 +1,7 @@
-import { and, eq } from "drizzle-orm";
+import { and, eq, or } from "drizzle-orm";
 import fc from "fast-check";
 import { can, type Target } from "#core/access/decide.ts";
-import { visible } from "#server/access/visible.ts";
+import { visible, visibleApart } from "#server/access/visible.ts";
 import { addComment } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import {
@@ -143,6 +143,11 @@ test("what core says of reading one piece, the condition of every list says too"
         .from(piece)
         .where(and(visible(gus), eq(piece.title, "Visible or not")));
       const bySql = rows.map((row) => row.id).sort();
+      const apart = await db
+        .select({ id: piece.id })
+        .from(piece)
+        .where(and(or(...visibleApart(gus)), eq(piece.title, "Visible or not")));
+      expect(apart.map((row) => row.id).sort()).toEqual(bySql);
       const byCore = pieces
         .filter((one) => can(gus, "piece.read", one.target, MORNING).allowed)
         .map((one) => one.id)

@@ -80,6 +80,17 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
         </p>
         <p role="status" className="text-13 text-rail">
           version {draft.version} · <Saved page={page} draft={draft} />
+          {!page.editable && (
+            <>
+              {" · "}
+              <Link
+                to={`/why?piece=${row.slug}&action=piece.edit`}
+                className="underline underline-offset-3 hover:text-blue"
+              >
+                why not mine to change
+              </Link>
+            </>
+          )}
         </p>
       </div>
       {page.plan?.status === "held" && (

@@ -5,14 +5,12 @@ CREATE TABLE `account_link` (
 	`expires_at` datetime(3) NOT NULL,
 	`used_at` datetime(3),
 	CONSTRAINT `account_link_id` PRIMARY KEY(`id`)
-);
---> statement-breakpoint
+);--> statement-breakpoint
 CREATE TABLE `group_member` (
 	`group_id` char(36) character set ascii collate ascii_bin NOT NULL,
 	`person_id` char(36) character set ascii collate ascii_bin NOT NULL,
 	CONSTRAINT `group_member_group_id_person_id_pk` PRIMARY KEY(`group_id`,`person_id`)
-);
---> statement-breakpoint
+);--> statement-breakpoint
 CREATE TABLE `person_group` (
 	`id` char(36) character set ascii collate ascii_bin NOT NULL,
 	`key` varchar(60) character set ascii collate ascii_bin NOT NULL,
@@ -20,15 +18,13 @@ CREATE TABLE `person_group` (
 	CONSTRAINT `person_group_id` PRIMARY KEY(`id`),
 	CONSTRAINT `person_group_key_unique` UNIQUE(`key`),
 	CONSTRAINT `person_group_name_unique` UNIQUE(`name`)
-);
---> statement-breakpoint
+);--> statement-breakpoint
 CREATE TABLE `recovery_code` (
 	`id` varchar(64) character set ascii collate ascii_bin NOT NULL,
 	`person_id` char(36) character set ascii collate ascii_bin NOT NULL,
 	`used_at` datetime(3),
 	CONSTRAINT `recovery_code_id` PRIMARY KEY(`id`)
-);
---> statement-breakpoint
+);--> statement-breakpoint
 CREATE TABLE `guest_link` (
 	`id` varchar(64) character set ascii collate ascii_bin NOT NULL,
 	`piece_id` char(36) character set ascii collate ascii_bin NOT NULL,
@@ -39,8 +35,7 @@ CREATE TABLE `guest_link` (
 	`revoked_at` datetime(3),
 	`opened_at` datetime(3),
 	CONSTRAINT `guest_link_id` PRIMARY KEY(`id`)
-);
---> statement-breakpoint
+);--> statement-breakpoint
 ALTER TABLE `access_grant` MODIFY COLUMN `person_id` char(36) character set ascii collate ascii_bin;--> statement-breakpoint
 ALTER TABLE `outbox` MODIFY COLUMN `notice_id` char(36) character set ascii collate ascii_bin;--> statement-breakpoint
 ALTER TABLE `access_grant` ADD `group_id` char(36) character set ascii collate ascii_bin;--> statement-breakpoint
@@ -71,6 +66,8 @@ CREATE INDEX `guest_link_piece` ON `guest_link` (`piece_id`);--> statement-break
 ALTER TABLE `access_grant` ADD CONSTRAINT `access_grant_group_id_person_group_id_fk` FOREIGN KEY (`group_id`) REFERENCES `person_group`(`id`) ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE `session` ADD CONSTRAINT `session_seeing_as_id_person_id_fk` FOREIGN KEY (`seeing_as_id`) REFERENCES `person`(`id`) ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 CREATE INDEX `access_grant_group` ON `access_grant` (`group_id`);--> statement-breakpoint
+CREATE INDEX `piece_reach` ON `piece` (`section_id`,`in_flight`,`private`,`restricted`,`deleted_at`,`publish_at`);--> statement-breakpoint
+DROP INDEX `piece_section` ON `piece`;--> statement-breakpoint
 CREATE INDEX `seat_undecided` ON `seat` (`status`,`for_person_id`,`person_id`);--> statement-breakpoint
 CREATE INDEX `ledger_action` ON `ledger` (`action`,`seq`);--> statement-breakpoint
 CREATE INDEX `ledger_subject` ON `ledger` (`subject_id`,`seq`);--> statement-breakpoint

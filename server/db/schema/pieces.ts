@@ -66,7 +66,15 @@ export const piece = mysqlTable(
   (table) => [
     index("piece_newest").on(table.since, table.id),
     index("piece_in_flight").on(table.inFlight, table.since, table.id),
-    index("piece_section").on(table.sectionId, table.since, table.id),
+    /** Holds all that counting what somebody reaches needs. */
+    index("piece_reach").on(
+      table.sectionId,
+      table.inFlight,
+      table.private,
+      table.restricted,
+      table.deletedAt,
+      table.publishAt,
+    ),
     index("piece_author").on(table.authorId, table.stateKind, table.since),
     index("piece_state").on(table.stateKind, table.since, table.id),
     index("piece_live").on(table.liveAt, table.id),

@@ -91,6 +91,10 @@ test("somebody is invited, joins by the link in the mail, is asked for a second 
   await odile.goto("/turn");
   await odile.waitForURL(/\/sign-in/);
   await accessible(again);
+  await chief.goto("/people/roles?role=safety");
+  await chief.getByLabel("Who holds it signs in with a second factor").uncheck();
+  await chief.getByRole("button", { name: "Keep this" }).click();
+  await chief.waitForURL(/\/people\/roles$/);
 });
 
 test("a forgotten password is chosen anew by mail, whether or not the address is known nobody learns", async ({
