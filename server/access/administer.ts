@@ -3,7 +3,7 @@ import type { Permission } from "#core/access/permissions.ts";
 import { type Result, refuse } from "#core/refusal.ts";
 import { publication } from "../db/schema/index.ts";
 import { type Act, type Change, write } from "../write.ts";
-import { loadEverybody, type Person } from "./holders.ts";
+import { loadEverybody, loadHolder, type Person } from "./holders.ts";
 
 /** A write of somebody who is signed in. */
 export type Administering = Change & { actor: Person };
@@ -20,27 +20,36 @@ export function administering<T>(
   permission: Permission,
   work: (change: Administering) => Promise<Result<T>>,
 ): Promise<Result<T>> {
-  return write<T>(act, async (change) => {
-    const { actor } = change;
-    if (!actor || !can(actor, permission, PUBLICATION, change.now).allowed)
-      return refuse({ code: "not-granted", sentence: NOT_YOURS[permission] ?? "No role of yours lets you do this." });
-    return work({ ...change, actor });
-  });
+  return write<T>(act, async (change) => granted(change, change.actor, permission, work));
 }
 
 /**
  * A write on who may do what. One at a time in the whole publication, and none after which nobody
- * could give roles any more.
+ * could give roles any more. The actor is asked once more when their turn has come: the write before
+ * may have been about them.
  */
 export function changingAccess<T>(act: Act, work: (change: Administering) => Promise<Result<T>>): Promise<Result<T>> {
   return administering<T>(act, "access.edit", async (change) => {
-    await change.tx.select({ id: publication.id }).from(publication).for("update");
-    const done = await work(change);
-    if (!done.ok || someoneKeepsAccess((await loadEverybody(change.tx)).values(), change.now)) return done;
+    const { tx, now } = change;
+    await tx.select({ id: publication.id }).from(publication).for("update");
+    const actor = await loadHolder(tx, change.actor.id);
+    const done = await granted(change, actor, "access.edit", work);
+    if (!done.ok || someoneKeepsAccess((await loadEverybody(tx)).values(), now)) return done;
     return refuse({
       code: "last-keeper",
       sentence:
         "Then nobody could give roles any more: somebody must keep that for the whole publication, without an end.",
     });
   });
+}
+
+async function granted<T>(
+  change: Change,
+  actor: Person | null,
+  permission: Permission,
+  work: (change: Administering) => Promise<Result<T>>,
+): Promise<Result<T>> {
+  if (!actor || !can(actor, permission, PUBLICATION, change.now).allowed)
+    return refuse({ code: "not-granted", sentence: NOT_YOURS[permission] ?? "No role of yours lets you do this." });
+  return work({ ...change, actor });
 }

@@ -115,8 +115,8 @@ test("what waits on somebody appears while they look, without a reload", async (
   await noor
     .getByRole("textbox", { name: "The hut" })
     .fill("The hut stands above the mill and has a bench. ".repeat(8));
-  await expect(noor.getByRole("link", { name: "Send for copy edit" })).toBeVisible();
-  await noor.getByRole("link", { name: "Send for copy edit" }).click();
+  await expect(noor.getByRole("link", { name: "Send for copy edit", exact: true })).toBeVisible();
+  await noor.getByRole("link", { name: "Send for copy edit", exact: true }).click();
   await noor.getByLabel(/Petra Holmqvist/).check();
   await noor.getByRole("button", { name: "Send for copy edit" }).click();
   await expect(petra.getByRole("listitem").filter({ hasText: title })).toBeVisible();

@@ -142,6 +142,13 @@ test("nothing leaves the publication without somebody who gives roles", async ()
   expect(bothLeave.filter((one) => one.ok)).toHaveLength(1);
 });
 
+test("two who end each other's access at once: one is quicker, and the other's no longer counts", async () => {
+  accepted(await give("sefa", role("chief")));
+  const end = (who: string, by: string) => endAccess(world.act(by), { personId: world.id(who), handovers: [] });
+  const both = await Promise.all([end("sefa", "ilda"), end("ilda", "sefa")]);
+  expect(both.map(codeOf).sort()).toEqual(["accepted", "not-granted"]);
+});
+
 test("a role changed: who gains and loses what on how many pieces, and what breaks, is known before", async () => {
   await bindReview(world, "any", [{ role: "checker", pick: "everyone" }]);
   await begin(world, "One");

@@ -28,7 +28,7 @@ const WORDS: Record<Extent, string> = { yes: "yes", own: "own pieces only", no: 
 export function Matrix({ roles, chosen, other, draft, permission }: Props) {
   const table = useRef<HTMLTableElement>(null);
   return (
-    <div className="overflow-x-auto">
+    <div className="relative overflow-x-auto">
       <table ref={table} className="w-full border-collapse text-13">
         <thead>
           <tr className="border-b border-ink align-bottom">

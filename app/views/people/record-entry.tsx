@@ -30,7 +30,12 @@ export function Entry({ row }: { row: LedgerRow }) {
         )}
       </p>
       {changes.length > 0 && (
-        <button type="button" aria-expanded={open} onClick={() => setOpen(!open)} className="text-left text-blue">
+        <button
+          type="button"
+          aria-expanded={open}
+          onClick={() => setOpen(!open)}
+          className="min-h-6 text-left text-blue"
+        >
           {open ? "Fold" : "Before and after"}
         </button>
       )}
