@@ -20,11 +20,11 @@ const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unkno
   { file: "what-changes", who: "Ilda Marenzi", open: (page) => page.goto("/workflows/route-guide?look=changes") },
   { file: "schedule", who: "Ilda Marenzi", open: (page) => page.goto("/schedule") },
   { file: "roles", who: "Ilda Marenzi", open: changeARole },
-  { file: "person", who: "Ilda Marenzi", open: (page) => page.goto("/people/who/ansel") },
+  { file: "person", who: "Ilda Marenzi", open: (page) => page.goto("/people/who/mina") },
   { file: "invitation", who: "Ilda Marenzi", open: (page) => page.goto("/people?do=invite") },
   { file: "why", who: "Ilda Marenzi", open: askWhy },
   { file: "seeing-as", who: "Ilda Marenzi", open: seeAs },
-  { file: "record", who: "Ilda Marenzi", open: (page) => page.goto("/people/record") },
+  { file: "record", who: "Ilda Marenzi", open: (page) => page.goto("/people/record?person=noor") },
   { file: "absence", who: "Ansel Brio", open: (page) => page.goto("/me") },
   { file: "guest", who: "Ilda Marenzi", open: comeAsGuest },
   { file: "reader-site", who: null, open: (page) => follow(page, "/read", /^(The|A) .* from /) },
@@ -126,8 +126,14 @@ async function changeARole(page: Page): Promise<void> {
   await page.getByRole("region", { name: "What this changes" }).getByText("no longer decide").first().waitFor();
 }
 
+async function aPieceInReview(page: Page): Promise<void> {
+  await page.goto("/pieces?state=route-check");
+  await page.getByRole("list", { name: "Pieces" }).getByRole("link").first().click();
+  await page.waitForURL(/\/pieces\/[^?]/);
+}
+
 async function askWhy(page: Page): Promise<void> {
-  await follow(page, "/pieces?state=route-check", /from/);
+  await aPieceInReview(page);
   const slug = new URL(page.url()).pathname.split("/").pop();
   await page.goto(`/why?person=dario&action=piece.edit&piece=${slug}`);
 }
@@ -139,7 +145,7 @@ async function seeAs(page: Page): Promise<void> {
 }
 
 async function comeAsGuest(page: Page): Promise<void> {
-  await follow(page, "/pieces?state=route-check", /from/);
+  await aPieceInReview(page);
   await page.goto(`${page.url()}?do=guests`);
   await page.getByLabel("Whom you let in").fill("A glaciologist");
   await page.getByLabel("With a seat in the review that is open").check();

@@ -10,7 +10,7 @@ export function Entry({ row }: { row: LedgerRow }) {
   return (
     <li
       data-row
-      className="grid min-h-8 content-center gap-x-4 border-b border-rule py-1 text-13 focus-within:bg-wash sm:grid-cols-[52px_124px_minmax(0,1fr)_auto]"
+      className="grid min-h-8 items-center gap-x-4 gap-y-1 border-b border-rule py-1 text-13 focus-within:bg-wash sm:grid-cols-[52px_124px_minmax(0,1fr)_auto]"
     >
       <span className="text-rail">{row.seq}</span>
       <span className="text-rail">
@@ -34,7 +34,7 @@ export function Entry({ row }: { row: LedgerRow }) {
           type="button"
           aria-expanded={open}
           onClick={() => setOpen(!open)}
-          className="min-h-6 text-left text-blue"
+          className="min-h-6 py-0.5 text-left text-blue sm:-my-1"
         >
           {open ? "Fold" : "Before and after"}
         </button>
