@@ -135,7 +135,7 @@ async function aPieceInReview(page: Page): Promise<void> {
 async function askWhy(page: Page): Promise<void> {
   await aPieceInReview(page);
   const slug = new URL(page.url()).pathname.split("/").pop();
-  await page.goto(`/why?person=dario&action=piece.edit&piece=${slug}`);
+  await page.goto(`/why?person=dario&action=piece.release&piece=${slug}`);
 }
 
 async function seeAs(page: Page): Promise<void> {

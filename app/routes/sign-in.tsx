@@ -5,17 +5,19 @@ import { guarded, readForm, runCommand } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { isFirstStart } from "#server/people/first.ts";
 import { listDemoPeople } from "#server/people/queries.ts";
 import { enter, signIn } from "#server/people/sign-in.ts";
 import { masthead } from "#server/reader/queries.ts";
 import type { Route } from "./+types/sign-in.ts";
 
 export async function loader({ context }: Route.LoaderArgs) {
-  const [{ name }, people] = await Promise.all([
+  const [{ name }, people, first] = await Promise.all([
     masthead(context.db),
     context.standIns ? listDemoPeople(context.db) : [],
+    isFirstStart(context.db),
   ]);
-  return { publication: name, people };
+  return { publication: name, people, first };
 }
 
 const form = z.union([
@@ -53,12 +55,14 @@ export const meta: Route.MetaFunction = () => [{ title: "Sign in · Elenco" }];
 
 export default function SignIn({ loaderData, actionData }: Route.ComponentProps) {
   const busy = useNavigation().state === "submitting";
-  const { publication, people } = loaderData;
+  const { publication, people, first } = loaderData;
   return (
     <main className="mx-auto grid max-w-3xl gap-x-16 gap-y-8 px-5 py-[10vh] sm:grid-cols-2">
       <div>
         <h1>{publication}</h1>
-        <p className="mt-1 text-rail">Sign in to the workshop.</p>
+        <p className="mt-1 text-rail">
+          {first ? "Nobody is here yet: open the link that was printed at the start." : "Sign in to the workshop."}
+        </p>
         <Form method="post" className="mt-6 space-y-4">
           {actionData?.refusal && <Message>{actionData.refusal.sentence}</Message>}
           <TextField label="Mail address" name="email" type="email" autoComplete="username" required autoFocus />

@@ -34,8 +34,9 @@ export function explain(
   names: Names,
   now: number,
 ): Explanation {
-  const does = PERMISSIONS[permission];
   const here = target.piece ? " here" : "";
+  // On a piece "here" says where; the rest of a permission's sentence is for all of them.
+  const does = target.piece ? PERMISSIONS[permission].replace(/ where .*/, "") : PERMISSIONS[permission];
   if (answer.allowed) {
     const own = answer.through !== "seat" && answer.through !== "authorship";
     const because = {

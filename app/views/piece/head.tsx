@@ -87,7 +87,7 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
                 to={`/why?piece=${row.slug}&action=piece.edit`}
                 className="underline underline-offset-3 hover:text-blue"
               >
-                why not mine to change
+                read only: why?
               </Link>
             </>
           )}
