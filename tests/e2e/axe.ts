@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import { createRequire } from "node:module";
-import type { Page } from "@playwright/test";
+import { expect, type Page } from "@playwright/test";
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve("axe-core/axe.min.js"), "utf8");
 
@@ -20,4 +20,10 @@ export async function faults(page: Page): Promise<string[]> {
           .join(", ")}`,
     );
   });
+}
+
+/** Expects a page in view to have nothing for axe to find. */
+export async function accessible(page: Page): Promise<void> {
+  await expect(page.locator("h1, h2").first()).toBeVisible();
+  expect(await faults(page)).toEqual([]);
 }

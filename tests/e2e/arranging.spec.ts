@@ -1,0 +1,102 @@
+import { expect, type Page, test } from "@playwright/test";
+import { accessible } from "./axe.ts";
+import { beginItem, signIn } from "./person.ts";
+
+let chief: Page;
+test.beforeAll(async ({ browser }) => {
+  chief = await signIn(browser, "Ilda Marenzi");
+});
+
+test("sections: moved by mouse with what that changes shown first, by form, and back", async () => {
+  await chief.goto("/people/sections");
+  await accessible(chief);
+  const handle = chief.getByRole("button", { name: "Move Columns" });
+  const target = chief.getByRole("link", { name: "Bulletin", exact: true });
+  const [from, to] = [await handle.boundingBox(), await target.boundingBox()];
+  await chief.mouse.move((from?.x ?? 0) + 5, (from?.y ?? 0) + 5);
+  await chief.mouse.down();
+  await chief.mouse.move((to?.x ?? 0) + 20, (to?.y ?? 0) + 6, { steps: 8 });
+  await chief.mouse.up();
+  const changes = chief.getByRole("region", { name: "What moving it changes" });
+  await expect(changes).toContainText("Columns: new pieces begin on Bulletin item, no longer Magazine feature.");
+  await expect(changes).toContainText("No longer reach it: Dario Lunt (Section lead)");
+  await accessible(chief);
+  await chief.getByRole("button", { name: "Move it" }).click();
+  await expect(
+    chief
+      .getByRole("listitem")
+      .filter({ hasText: /^.{0,3}Columns/ })
+      .last(),
+  ).toContainText("Bulletin item, from above");
+  await chief.getByLabel("It is under").selectOption({ label: "Magazine" });
+  await chief.getByRole("button", { name: "Move it" }).click();
+  await expect(
+    chief
+      .getByRole("listitem")
+      .filter({ hasText: /^.{0,3}Columns/ })
+      .last(),
+  ).toContainText("Magazine feature, from above");
+  await chief.goto("/people/sections");
+  await chief.getByRole("link", { name: "Magazine", exact: true }).click();
+  await chief.getByLabel("It is under").selectOption({ label: "Magazine / Features" });
+  await expect(chief.getByRole("alert")).toContainText("cannot go under itself");
+});
+
+test("a kind gets a field with guidance and a limit, and writers see it", async ({ browser }) => {
+  await chief.goto("/people/kinds?kind=bulletin-item");
+  await chief.getByRole("button", { name: "Add a field" }).click();
+  await chief.getByLabel("Name of the new field").fill("Where it is");
+  await chief.getByLabel("Guidance for Where it is").fill("The nearest stop.");
+  await chief.getByLabel("max words for Where it is").fill("5");
+  await accessible(chief);
+  await chief.getByRole("button", { name: "Keep this kind" }).click();
+  await expect(chief.getByText("Kept.")).toBeVisible();
+  await chief.reload();
+  await expect(chief.getByLabel("Guidance for Where it is")).toHaveValue("The nearest stop.");
+  const tobia = await signIn(browser, "Tobia Rensk");
+  await beginItem(tobia, "With a place");
+  await expect(tobia.getByText("Where it is")).toBeVisible();
+  await chief.getByRole("button", { name: "Take Item out" }).click();
+  await chief.getByRole("button", { name: "Keep this kind" }).click();
+  await expect(chief.getByRole("alert")).toContainText("holds words in");
+});
+
+test("ending access: what waits is passed on in the same step, and the open session is over at once", async ({
+  browser,
+}) => {
+  const gus = await signIn(browser, "Gus Ferrante");
+  await chief.goto("/people/who/gus?do=end");
+  await expect(chief.getByRole("heading", { name: /waits on them/ })).toBeVisible();
+  await accessible(chief);
+  await chief.getByRole("button", { name: "End Gus’s access" }).click();
+  await expect(chief.getByText(/^Access ended/)).toBeVisible();
+  await gus.goto("/turn");
+  await gus.waitForURL(/\/sign-in/);
+  await chief.getByRole("button", { name: "Let them in again" }).click();
+  await expect(chief.getByText("They hold no role")).toBeVisible();
+});
+
+test("the record: narrowed, unfolded, taken along as a file, and verified", async () => {
+  await chief.goto("/people/record");
+  await accessible(chief);
+  await chief.getByLabel("What", { exact: true }).selectOption("role.");
+  const entries = chief.getByRole("list", { name: "Entries" });
+  await expect(entries).toContainText("changed the role Web and releases");
+  await entries
+    .getByRole("listitem")
+    .filter({ hasText: "changed the role Web and releases" })
+    .getByRole("button", { name: "Before and after" })
+    .click();
+  await expect(entries).toContainText("guest.invite.own");
+  await chief.getByRole("button", { name: "Verify it" }).click();
+  await expect(chief.getByRole("status").filter({ hasText: "follow one another unbroken" })).toBeVisible();
+  const csv = await (await chief.request.get("/people/record/file?as=csv&action=role.")).text();
+  expect(csv.split("\r\n")[0]).toBe("seq,at,actor,for,action,piece,subject,before,after,origin,request");
+  const lines = await (await chief.request.get("/people/record/file?as=jsonl&action=role.")).text();
+  const parsed = lines
+    .trim()
+    .split("\n")
+    .map((line) => JSON.parse(line) as { action: string; hash: string });
+  expect(parsed.every((one) => one.action.startsWith("role.") && one.hash.length === 64)).toBe(true);
+  expect(csv.trim().split("\r\n")).toHaveLength(parsed.length + 1);
+});
