@@ -103,11 +103,11 @@ const WRITER = {
 } as const;
 const copy = async (world: World) =>
   accepted(await startCopy(world.act("ilda"), { from: "empty", name: fresh("Line") })).key;
-async function inUse(world: World) {
+async function inUse(world: World, at: number | null = null) {
   const key = accepted(
     await startCopy(world.act("ilda"), { from: "ready", key: "typing-errors", name: fresh("Line") }),
   ).key;
-  const use = { key, revision: 1, choices: { states: {}, pieces: {} }, acknowledged: [] as string[], at: null };
+  const use = { key, revision: 1, choices: { states: {}, pieces: {} }, acknowledged: [] as string[], at };
   const first = await putInUse(world.act("ilda"), use);
   if (!first.ok) accepted(await putInUse(world.act("ilda"), { ...use, acknowledged: first.refusal.missing ?? [] }));
   return key;
@@ -386,7 +386,7 @@ export const COMMANDS: Record<string, Try> = {
   cancelPlanned: {
     may: CHIEF,
     set: async (world) => {
-      const key = await inUse(world);
+      const key = await inUse(world, MORNING + DAY);
       return { run: (act) => cancelPlanned(act, key) };
     },
   },
