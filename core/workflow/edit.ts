@@ -219,14 +219,18 @@ function mended(workflow: Workflow): Workflow {
   return { ...workflow, states };
 }
 
-/** A key made of a name that no other thing in the list has: `route-check`, `route-check-2`. */
-export function freeKey(name: string, taken: readonly { key: string }[]): string {
+/**
+ * A key made of a name that no other thing in the list has: `route-check`, `route-check-2`.
+ *
+ * @param otherwise what it is made of where the name has no letter a key could take
+ */
+export function freeKey(name: string, taken: readonly { key: string }[], otherwise = "step"): string {
   const plain = name.normalize("NFKD").replace(/\p{M}/gu, "").toLowerCase();
   const slug =
     plain
       .replace(/[^a-z0-9]+/g, "-")
       .slice(0, 50)
-      .replace(/^-+|-+$/g, "") || "step";
+      .replace(/^-+|-+$/g, "") || otherwise;
   const keys = new Set(taken.map((one) => one.key));
   for (let n = 1; ; n++) {
     const key = n === 1 ? slug : `${slug}-${n}`;

@@ -108,7 +108,7 @@ export function addRole(act: Act, wanted: { name: string; from: string | null })
     if (model && !model.ok) return model;
     const held = model ? await permissionsOf(change, model.value.id) : [];
     const id = newId();
-    const key = freeKey(wanted.name, await tx.select({ key: role.key }).from(role));
+    const key = freeKey(wanted.name, await tx.select({ key: role.key }).from(role), "role");
     await tx.insert(role).values({ id, key, name: wanted.name, secondFactor: model?.value.secondFactor ?? false });
     if (held.length > 0) await tx.insert(rolePermission).values(held.map((permission) => ({ roleId: id, permission })));
     change.record({ action: "role.made", subjectId: id, after: { name: wanted.name, permissions: held } });

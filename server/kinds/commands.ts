@@ -34,7 +34,7 @@ export function addKind(act: Act, name: string): Promise<Result<{ key: string }>
   return administering(act, "section.edit", async (change) => {
     const known = await change.tx.select({ key: kind.key, name: kind.name }).from(kind);
     if (known.some((one) => one.name.toLowerCase() === name.toLowerCase())) return refuse(TAKEN);
-    const row = { id: newId(), key: freeKey(name, known), name, fields: [TEXT] };
+    const row = { id: newId(), key: freeKey(name, known, "kind"), name, fields: [TEXT] };
     await change.tx.insert(kind).values(row);
     change.record({ action: "kind.made", subjectId: row.id, after: { name } });
     return accept({ key: row.key });
@@ -122,7 +122,7 @@ function readFields(given: KindChange["fields"]): Result<Field[]> {
   if (given.length > MOST_FIELDS) return wrong(`A kind has at most ${MOST_FIELDS} fields.`);
   const fields: Field[] = [];
   for (const one of given) {
-    const key = one.key || freeKey(one.name, fields);
+    const key = one.key || freeKey(one.name, fields, "field");
     const parsed = fieldSchema.safeParse({ ...one, key });
     if (!parsed.success)
       return wrong(`${one.name || "A field without a name"}: ${parsed.error.issues[0]?.message ?? "not understood"}.`);

@@ -33,7 +33,7 @@ export function invite(
     if (taken)
       return refuse({ code: "taken", field: "email", sentence: `That address is ${taken.name}’s.`, who: [taken.name] });
     const id = newId();
-    const key = freeKey(name.split(" ")[0] ?? name, await tx.select({ key: person.key }).from(person));
+    const key = freeKey(name.split(" ")[0] ?? name, await tx.select({ key: person.key }).from(person), "person");
     await tx.insert(person).values({ id, key, name, email });
     change.record({ action: "person.invited", subjectId: id, after: { name, email } });
     if (wanted.grant) {

@@ -79,7 +79,7 @@ export async function beginPublication(act: Act, wanted: Beginning): Promise<Res
       .values(roles.flatMap(({ id, permissions }) => permissions.map((permission) => ({ roleId: id, permission }))));
     const id = newId();
     const { name, email } = wanted;
-    const key = freeKey(name.split(" ")[0] ?? name, []);
+    const key = freeKey(name.split(" ")[0] ?? name, [], "person");
     await tx.insert(person).values({ id, key, name, email: email.trim().toLowerCase(), passwordHash, joinedAt: now });
     const chief = roles[0]?.id ?? "";
     await tx.insert(accessGrant).values({ id: newId(), personId: id, roleId: chief, scope: "publication" });

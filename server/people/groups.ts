@@ -53,7 +53,7 @@ export function addGroup(act: Act, name: string): Promise<Result<{ key: string }
     const id = newId();
     const [taken] = await change.tx.select().from(personGroup).where(eq(personGroup.name, name));
     if (taken) return refuse({ code: "taken", field: "name", sentence: "There is a group of that name." });
-    const key = freeKey(name, await change.tx.select({ key: personGroup.key }).from(personGroup));
+    const key = freeKey(name, await change.tx.select({ key: personGroup.key }).from(personGroup), "group");
     await change.tx.insert(personGroup).values({ id, key, name });
     change.record({ action: "group.made", subjectId: id, after: { name } });
     return accept({ key });

@@ -19,7 +19,7 @@ export function addSection(
     const places = await loadPlaces(change.tx);
     if (wanted.parentId && !places.sections.has(wanted.parentId)) return refuse(GONE);
     if (nameTaken(places, wanted.name, wanted.parentId, "")) return refuse(TAKEN);
-    const key = freeKey(wanted.name, [...places.sections.values()]);
+    const key = freeKey(wanted.name, [...places.sections.values()], "section");
     const row = { id: newId(), key, ...wanted, position: childrenOf(places, wanted.parentId).length };
     await change.tx.insert(section).values(row);
     change.record({

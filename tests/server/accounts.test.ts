@@ -79,6 +79,13 @@ test("an invitation: the link is good once, for a week, and joins with the role 
   expect(codeOf(await inviteAgain(world.act("ilda"), row.id))).toBe("joined");
 });
 
+test("a name no key can be made of still gets one", async () => {
+  expect([(await invited("李 娜", "li@example.org")).key, (await invited("王 芳", "wang@example.org")).key]).toEqual([
+    "person",
+    "person-2",
+  ]);
+});
+
 test("another invitation ends the one before; an address is somebody's only once; the letter's words are wiped after it left", async () => {
   const row = await invited("Bert Aho", "bert@example.org");
   const first = await linkTo("bert@example.org");
