@@ -82,10 +82,9 @@ export function can(person: Holder, permission: Permission, target: Target, now:
   if (seated && (permission === "piece.read" || permission === "piece.comment"))
     return { allowed: true, through: "seat" };
 
-  const own = ownOnly(permission);
   let nearest: { miss: Miss; grant: Grant | null } = { miss: "not-granted", grant: null };
-  for (const grant of person.grants) {
-    const miss = missOf(grant, person, permission, own, target, now);
+  for (const grant of holding(person.grants, permission)) {
+    const miss = missOf(grant, person, permission, target, now);
     if (miss === null) return { allowed: true, through: grant };
     if (MISSES.indexOf(miss) > MISSES.indexOf(nearest.miss)) nearest = { miss, grant };
   }
@@ -99,10 +98,9 @@ export function misses(
   target: Target,
   now: number,
 ): { miss: Miss; grant: Grant }[] {
-  const own = ownOnly(permission);
-  return person.grants
-    .map((grant) => ({ grant, miss: missOf(grant, person, permission, own, target, now) }))
-    .filter((one): one is { miss: Miss; grant: Grant } => one.miss !== null && one.miss !== "not-granted")
+  return holding(person.grants, permission)
+    .map((grant) => ({ grant, miss: missOf(grant, person, permission, target, now) }))
+    .filter((one): one is { miss: Miss; grant: Grant } => one.miss !== null)
     .sort((a, b) => MISSES.indexOf(b.miss) - MISSES.indexOf(a.miss));
 }
 
@@ -135,19 +133,26 @@ export function inForce(grant: Grant, now: number): boolean {
   return (grant.from === null || grant.from <= now) && (grant.until === null || now < grant.until);
 }
 
-function missOf(
-  grant: Grant,
-  person: Holder,
-  permission: Permission,
-  ownForm: Held,
-  target: Target,
-  now: number,
-): Miss | null {
-  const whole = grant.permissions.includes(permission);
-  if (!whole && !grant.permissions.includes(ownForm)) return "not-granted";
+const held = new WeakMap<readonly Grant[], Map<Permission, readonly Grant[]>>();
+
+/** Those of somebody's grants that have a permission, if only for their own pieces. Sorted out once: grants do not change. */
+function holding(grants: readonly Grant[], permission: Permission): readonly Grant[] {
+  const sorted = held.get(grants) ?? new Map<Permission, readonly Grant[]>();
+  held.set(grants, sorted);
+  let having = sorted.get(permission);
+  if (!having) {
+    const own = ownOnly(permission);
+    having = grants.filter(({ permissions }) => permissions.includes(permission) || permissions.includes(own));
+    sorted.set(permission, having);
+  }
+  return having;
+}
+
+function missOf(grant: Grant, person: Holder, permission: Permission, target: Target, now: number): Miss | null {
   if (!covers(grant, target) || !inWindow(grant, target)) return "elsewhere";
   if (!inForce(grant, now)) return "expired";
-  if (!whole && target.piece && target.piece.authorId !== person.id) return "own-only";
+  const foreign = target.piece !== null && target.piece.authorId !== person.id;
+  if (foreign && !grant.permissions.includes(permission)) return "own-only";
   return stateAdmits(person, permission, target, now) ? null : "wrong-state";
 }
 
