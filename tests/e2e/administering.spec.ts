@@ -342,7 +342,7 @@ test("a guest: a link on the piece, a name, a comment, a decision; taken back it
 test("a signed-out browser's cookie opens nothing, and the way out works", async ({ browser }) => {
   const kai = await signIn(browser, "Kai Wendt");
   const stolen = await kai.context().cookies();
-  await kai.getByText("Kai Wendt").first().click();
+  await kai.locator("summary", { hasText: "Kai Wendt" }).click();
   await kai.getByRole("button", { name: "Sign out" }).click();
   await kai.waitForURL(/\/sign-in/);
   const thief = await browser.newContext();
