@@ -1,15 +1,14 @@
 import { Form, Link, redirect, useNavigation, useSearchParams } from "react-router";
 import { z } from "zod";
 import { fieldErrors } from "#app/form-answer.ts";
-import { grantFields, grantOf } from "#app/grant-form.ts";
+import { granting } from "#app/grant-form.ts";
 import { answered, guarded, misread, notFound, readForm, requirePermission, runCommand } from "#app/request.ts";
+import { Beside, Split } from "#app/ui/beside.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
 import { GrantFields } from "#app/views/people/grant-fields.tsx";
 import { Refused } from "#app/views/people/refused.tsx";
 import { When } from "#app/views/time/clock.tsx";
-import { pieceAsked } from "#server/access/why.ts";
-import { endGrant, grantRole } from "#server/people/grants.ts";
 import { addGroup, deleteGroup, groupGrants, listGroups, setMembers } from "#server/people/groups.ts";
 import { choosable, grantChoices } from "#server/people/queries.ts";
 import type { Route } from "./+types/people-groups.ts";
@@ -49,20 +48,8 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
     const done = await runCommand(intent, () => setMembers(act, { groupId, members: read.values.members }));
     return "value" in done ? answered(intent) : done;
   }
-  if (intent === "give") {
-    const read = readForm(z.object(grantFields(viewer.zone)), form);
-    if ("fields" in read) return misread(intent, read.fields);
-    const facts = read.values.piece ? await pieceAsked(context.db, viewer, read.values.piece) : null;
-    const grant = grantOf(read.values, facts?.piece.id ?? null);
-    const done = await runCommand(intent, () => grantRole(act, { to: { groupId }, grant }));
-    return "value" in done ? answered(intent) : done;
-  }
-  if (intent === "end-grant") {
-    const grantId = z.uuid().safeParse(form.get("grantId"));
-    if (!grantId.success) throw notFound();
-    const done = await runCommand(intent, () => endGrant(act, { grantId: grantId.data, until: viewer.now }));
-    return "value" in done ? answered(intent) : done;
-  }
+  const given = await granting(intent, form, act, viewer, { groupId });
+  if (given) return given;
   if (intent !== "delete") throw notFound();
   const done = await runCommand(intent, () => deleteGroup(act, groupId));
   return "value" in done ? redirect("/people/groups") : done;
@@ -74,36 +61,35 @@ export default function Groups({ loaderData, actionData }: Route.ComponentProps)
   const { groups, chosen } = loaderData;
   const busy = useNavigation().state === "submitting";
   return (
-    <div className={chosen ? "grid grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_332px]" : ""}>
-      <div className="min-w-0 px-4 py-5 md:px-6">
-        <h1 className="mb-4">Groups</h1>
-        {groups.length === 0 && (
-          <p className="mb-4 text-rail">None yet. A group is several people who are given roles together.</p>
-        )}
-        <ul aria-label="Groups" className={groups.length ? "mb-6 border-t border-ink" : ""}>
-          {groups.map((one) => (
-            <li
-              key={one.id}
-              data-row
-              className={`grid min-h-9 items-center gap-x-4 border-b border-rule py-1 sm:grid-cols-[200px_minmax(0,1fr)] ${one.key === chosen?.key ? "bg-wash" : ""}`}
-            >
-              <Link to={`?group=${one.key}`} className="truncate font-semibold hover:text-blue">
-                {one.name}
-              </Link>
-              <span className="min-w-0 truncate text-13 text-rail">
-                {one.members.map((member) => member.name).join(", ") || "nobody yet"}
-              </span>
-            </li>
-          ))}
-        </ul>
-        <Form method="post" className="max-w-80 space-y-3">
-          <input type="hidden" name="intent" value="add" />
-          <TextField label="A new group" name="name" maxLength={80} error={fieldErrors(actionData, "add").name} />
-          <Button disabled={busy}>Make it</Button>
-        </Form>
-      </div>
-      {chosen && <Chosen key={chosen.id} {...loaderData} chosen={chosen} answer={actionData} busy={busy} />}
-    </div>
+    <Split
+      beside={chosen && <Chosen key={chosen.id} {...loaderData} chosen={chosen} answer={actionData} busy={busy} />}
+    >
+      <h1 className="mb-4">Groups</h1>
+      {groups.length === 0 && (
+        <p className="mb-4 text-rail">None yet. A group is several people who are given roles together.</p>
+      )}
+      <ul aria-label="Groups" className={groups.length ? "mb-6 border-t border-ink" : ""}>
+        {groups.map((one) => (
+          <li
+            key={one.id}
+            data-row
+            className={`grid min-h-9 items-center gap-x-4 border-b border-rule py-1 sm:grid-cols-[200px_minmax(0,1fr)] ${one.key === chosen?.key ? "bg-wash" : ""}`}
+          >
+            <Link to={`?group=${one.key}`} className="truncate font-semibold hover:text-blue">
+              {one.name}
+            </Link>
+            <span className="min-w-0 truncate text-13 text-rail">
+              {one.members.map((member) => member.name).join(", ") || "nobody yet"}
+            </span>
+          </li>
+        ))}
+      </ul>
+      <Form method="post" className="max-w-80 space-y-3">
+        <input type="hidden" name="intent" value="add" />
+        <TextField label="A new group" name="name" maxLength={80} error={fieldErrors(actionData, "add").name} />
+        <Button disabled={busy}>Make it</Button>
+      </Form>
+    </Split>
   );
 }
 
@@ -120,97 +106,94 @@ function Chosen({
   const [words] = useSearchParams();
   const errors = fieldErrors(answer, "give");
   return (
-    <aside className="space-y-7 border-rule px-4 py-5 lg:border-l">
-      <div className="flex items-baseline justify-between gap-3">
-        <h2 className="text-15! font-bold">{chosen.name}</h2>
-        <Link data-back to="/people/groups" className="text-13 text-blue">
-          Leave
-        </Link>
-      </div>
-      <Form method="post" preventScrollReset className="space-y-2">
-        <input type="hidden" name="intent" value="members" />
-        <input type="hidden" name="groupId" value={chosen.id} />
-        <Refused answer={answer} intent="members" />
-        <fieldset>
-          <legend className="mb-1 text-13 font-semibold">Who is in it</legend>
-          {people.map((one) => (
-            <label key={one.id} className="flex min-h-7 items-center gap-2 text-13">
-              <input
-                type="checkbox"
-                name="members[]"
-                value={one.id}
-                defaultChecked={chosen.members.some((member) => member.id === one.id)}
-                className="accent-blue"
-              />
-              {one.name}
-            </label>
-          ))}
-        </fieldset>
-        <Button disabled={busy}>Keep</Button>
-        {answer?.intent === "members" && !answer.refusal && (
-          <span role="status" className="ml-3 text-13 text-rail">
-            Kept.
-          </span>
-        )}
-      </Form>
-      <section aria-label="What they hold">
-        <h3 className="border-b border-ink pb-1 text-13 font-semibold">What they hold through it</h3>
-        <Refused answer={answer} intent="end-grant" />
-        {holds.length === 0 && <p className="py-1.5 text-13 text-rail">Nothing yet.</p>}
-        <ul>
-          {holds.map((one) => (
-            <li key={one.id} className="flex items-center justify-between gap-3 border-b border-rule py-1 text-13">
-              <span>
-                {one.words}
-                {one.until !== null && (
-                  <span className="text-rail">
-                    {" "}
-                    until <When at={one.until - 1} dateOnly />
-                  </span>
+    <Beside title={chosen.name} leave="/people/groups">
+      <div className="space-y-7">
+        <Form method="post" preventScrollReset className="space-y-2">
+          <input type="hidden" name="intent" value="members" />
+          <input type="hidden" name="groupId" value={chosen.id} />
+          <Refused answer={answer} intent="members" />
+          <fieldset>
+            <legend className="mb-1 text-13 font-semibold">Who is in it</legend>
+            {people.map((one) => (
+              <label key={one.id} className="flex min-h-7 items-center gap-2 text-13">
+                <input
+                  type="checkbox"
+                  name="members[]"
+                  value={one.id}
+                  defaultChecked={chosen.members.some((member) => member.id === one.id)}
+                  className="accent-blue"
+                />
+                {one.name}
+              </label>
+            ))}
+          </fieldset>
+          <Button disabled={busy}>Keep</Button>
+          {answer?.intent === "members" && !answer.refusal && (
+            <span role="status" className="ml-3 text-13 text-rail">
+              Kept.
+            </span>
+          )}
+        </Form>
+        <section aria-label="What they hold">
+          <h3 className="border-b border-ink pb-1 text-13 font-semibold">What they hold through it</h3>
+          <Refused answer={answer} intent="end-grant" />
+          {holds.length === 0 && <p className="py-1.5 text-13 text-rail">Nothing yet.</p>}
+          <ul>
+            {holds.map((one) => (
+              <li key={one.id} className="flex items-center justify-between gap-3 border-b border-rule py-1 text-13">
+                <span>
+                  {one.words}
+                  {one.until !== null && (
+                    <span className="text-rail">
+                      {" "}
+                      until <When at={one.until - 1} dateOnly />
+                    </span>
+                  )}
+                </span>
+                {one.when !== "over" && (
+                  <Form method="post" preventScrollReset>
+                    <input type="hidden" name="intent" value="end-grant" />
+                    <input type="hidden" name="groupId" value={chosen.id} />
+                    <input type="hidden" name="when" value="now" />
+                    <Button
+                      look="quiet"
+                      name="grantId"
+                      value={one.id}
+                      aria-label={`End it: ${one.words}`}
+                      disabled={busy}
+                    >
+                      End it
+                    </Button>
+                  </Form>
                 )}
-              </span>
-              {one.when !== "over" && (
-                <Form method="post" preventScrollReset>
-                  <input type="hidden" name="intent" value="end-grant" />
-                  <input type="hidden" name="groupId" value={chosen.id} />
-                  <Button
-                    look="quiet"
-                    name="grantId"
-                    value={one.id}
-                    aria-label={`End it: ${one.words}`}
-                    disabled={busy}
-                  >
-                    End it
-                  </Button>
-                </Form>
-              )}
-            </li>
-          ))}
-        </ul>
-      </section>
-      <Form method="post" preventScrollReset className="space-y-3">
-        <input type="hidden" name="intent" value="give" />
-        <input type="hidden" name="groupId" value={chosen.id} />
-        <Refused answer={answer} intent="give" shown={Object.keys(errors)} />
-        <GrantFields choices={choices} errors={errors} />
-        <Button look="go" disabled={busy}>
-          Give it to all of them
-        </Button>
-      </Form>
-      {words.get("do") === "delete" ? (
-        <Form method="post" className="space-y-2 text-13">
-          <Refused answer={answer} intent="delete" />
-          <p>What its people hold through it ends at once.</p>
-          <input type="hidden" name="intent" value="delete" />
-          <Button name="groupId" value={chosen.id} disabled={busy}>
-            Do away with {chosen.name}
+              </li>
+            ))}
+          </ul>
+        </section>
+        <Form method="post" preventScrollReset className="space-y-3">
+          <input type="hidden" name="intent" value="give" />
+          <input type="hidden" name="groupId" value={chosen.id} />
+          <Refused answer={answer} intent="give" shown={Object.keys(errors)} />
+          <GrantFields choices={choices} errors={errors} />
+          <Button look="go" disabled={busy}>
+            Give it to all of them
           </Button>
         </Form>
-      ) : (
-        <Link to={`?group=${chosen.key}&do=delete`} preventScrollReset className="text-13 font-semibold text-blue">
-          Do away with this group
-        </Link>
-      )}
-    </aside>
+        {words.get("do") === "delete" ? (
+          <Form method="post" className="space-y-2 text-13">
+            <Refused answer={answer} intent="delete" />
+            <p>What its people hold through it ends at once.</p>
+            <input type="hidden" name="intent" value="delete" />
+            <Button name="groupId" value={chosen.id} disabled={busy}>
+              Do away with {chosen.name}
+            </Button>
+          </Form>
+        ) : (
+          <Link to={`?group=${chosen.key}&do=delete`} preventScrollReset className="text-13 font-semibold text-blue">
+            Do away with this group
+          </Link>
+        )}
+      </div>
+    </Beside>
   );
 }

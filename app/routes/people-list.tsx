@@ -3,6 +3,7 @@ import { z } from "zod";
 import { fieldErrors } from "#app/form-answer.ts";
 import { grantFields, grantOf } from "#app/grant-form.ts";
 import { guarded, misread, readForm, requirePermission, requireViewer, runCommand } from "#app/request.ts";
+import { Beside, Split } from "#app/ui/beside.tsx";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
 import { open, ROOMS } from "#app/views/frame/places.ts";
@@ -10,7 +11,6 @@ import { type Choices, GrantFields } from "#app/views/people/grant-fields.tsx";
 import { Refused } from "#app/views/people/refused.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { sayDate } from "#core/time/words.ts";
-import { pieceAsked } from "#server/access/why.ts";
 import { invite } from "#server/people/accounts.ts";
 import { grantChoices, listPeople, type PersonRow } from "#server/people/queries.ts";
 import type { Route } from "./+types/people-list.ts";
@@ -34,8 +34,7 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   const read = readForm(form, await request.formData());
   if ("fields" in read) return misread("invite", read.fields);
   const { name, email, ...given } = read.values;
-  const facts = given.piece ? await pieceAsked(context.db, viewer, given.piece) : null;
-  const grant = given.roleKey ? grantOf(given, facts?.piece.id ?? null) : null;
+  const grant = given.roleKey ? await grantOf(context.db, viewer, given) : null;
   const done = await runCommand("invite", () => invite(context.act(viewer.id), { name, email, grant }));
   return "value" in done ? redirect(`/people/who/${done.value.key}`) : done;
 });
@@ -50,33 +49,30 @@ export default function PeopleList({ loaderData, actionData }: Route.ComponentPr
   const found = people.filter((one) => `${one.name} ${one.email} ${one.holds.join(" ")}`.toLowerCase().includes(asked));
   const working = people.filter((one) => one.active).length;
   return (
-    <div className={inviting ? "grid grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_332px]" : ""}>
-      <div className="min-w-0 px-4 py-5 md:px-6">
-        <div className="mb-4 flex flex-wrap items-center gap-3">
-          <h1 className="mr-auto">{working === 1 ? "One person works here" : `${working} people work here`}</h1>
-          <Form role="search" className="w-56">
-            <input
-              type="search"
-              name="words"
-              aria-label="Find by name or role"
-              placeholder="Find by name or role"
-              defaultValue={words.get("words") ?? ""}
-              className="h-7 w-full rounded border border-track bg-paper px-2 text-13 placeholder:text-rail"
-            />
-          </Form>
-          <ButtonLink look={inviting ? "plain" : "go"} to="/people?do=invite">
-            Invite somebody
-          </ButtonLink>
-        </div>
-        {found.length === 0 && <p className="text-rail">Nobody fits these words.</p>}
-        <ul aria-label="People" className={found.length ? "border-t border-ink" : ""}>
-          {found.map((one) => (
-            <Row key={one.key} one={one} narrow={inviting} />
-          ))}
-        </ul>
+    <Split beside={inviting && <Invite choices={choices} answer={actionData} />}>
+      <div className="mb-4 flex flex-wrap items-center gap-3">
+        <h1 className="mr-auto">{working === 1 ? "One person works here" : `${working} people work here`}</h1>
+        <Form role="search" className="w-56">
+          <input
+            type="search"
+            name="words"
+            aria-label="Find by name or role"
+            placeholder="Find by name or role"
+            defaultValue={words.get("words") ?? ""}
+            className="h-7 w-full rounded border border-track bg-paper px-2 text-13 placeholder:text-rail"
+          />
+        </Form>
+        <ButtonLink look={inviting ? "plain" : "go"} to="/people?do=invite">
+          Invite somebody
+        </ButtonLink>
       </div>
-      {inviting && <Invite choices={choices} answer={actionData} />}
-    </div>
+      {found.length === 0 && <p className="text-rail">Nobody fits these words.</p>}
+      <ul aria-label="People" className={found.length ? "border-t border-ink" : ""}>
+        {found.map((one) => (
+          <Row key={one.key} one={one} narrow={inviting} />
+        ))}
+      </ul>
+    </Split>
   );
 }
 
@@ -112,13 +108,7 @@ function Invite({ choices, answer }: { choices: Choices; answer: Route.Component
   const busy = useNavigation().state === "submitting";
   const errors = fieldErrors(answer, "invite");
   return (
-    <aside className="border-rule px-4 py-5 lg:border-l">
-      <div className="mb-3 flex items-baseline justify-between">
-        <h2 className="text-15! font-bold">Invite somebody</h2>
-        <Link data-back to="/people" className="text-13 text-blue">
-          Leave
-        </Link>
-      </div>
+    <Beside title="Invite somebody" leave="/people">
       <Form method="post" noValidate className="space-y-3">
         <Refused answer={answer} intent="invite" shown={Object.keys(errors)} />
         <TextField label="Name" name="name" maxLength={120} required autoFocus error={errors.name} />
@@ -135,6 +125,6 @@ function Invite({ choices, answer }: { choices: Choices; answer: Route.Component
           {busy ? "Sending …" : "Send the invitation"}
         </Button>
       </Form>
-    </aside>
+    </Beside>
   );
 }

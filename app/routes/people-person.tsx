@@ -1,12 +1,10 @@
 import { redirect } from "react-router";
 import { z } from "zod";
 import { away } from "#app/away-form.ts";
-import { grantFields, grantOf } from "#app/grant-form.ts";
-import { answered, guarded, misread, notFound, readForm, requirePermission, runCommand } from "#app/request.ts";
+import { granting } from "#app/grant-form.ts";
+import { answered, guarded, notFound, requirePermission, runCommand } from "#app/request.ts";
 import { PersonView } from "#app/views/people/person.tsx";
-import { pieceAsked } from "#server/access/why.ts";
 import { inviteAgain } from "#server/people/accounts.ts";
-import { endGrant, grantRole } from "#server/people/grants.ts";
 import { endAccess, restoreAccess, waitingOn, whatRemains } from "#server/people/leaving.ts";
 import { choosable, grantChoices, personPage } from "#server/people/queries.ts";
 import { maySeeAs } from "#server/people/see-as.ts";
@@ -44,21 +42,8 @@ export const action = guarded(async ({ context, request, params }: Route.ActionA
   const act = context.act(viewer.id);
   const absent = await away(intent, form, act, page.id, viewer);
   if (absent) return absent;
-  if (intent === "give") {
-    const read = readForm(z.object(grantFields(viewer.zone)), form);
-    if ("fields" in read) return misread(intent, read.fields);
-    const facts = read.values.piece ? await pieceAsked(context.db, viewer, read.values.piece) : null;
-    const grant = grantOf(read.values, facts?.piece.id ?? null);
-    const done = await runCommand(intent, () => grantRole(act, { to: { personId: page.id }, grant }));
-    return "value" in done ? answered(intent) : done;
-  }
-  if (intent === "end-grant") {
-    const read = readForm(z.object({ grantId: z.uuid(), until: grantFields(viewer.zone).until }), form);
-    if ("fields" in read) return misread(intent, read.fields);
-    const until = form.get("when") === "now" ? viewer.now : read.values.until;
-    const done = await runCommand(intent, () => endGrant(act, { grantId: read.values.grantId, until }));
-    return "value" in done ? answered(intent) : done;
-  }
+  const given = await granting(intent, form, act, viewer, { personId: page.id });
+  if (given) return given;
   if (intent === "end-access") {
     const handovers = [...form.entries()].flatMap(([name, to]) => {
       const [sort, pieceId] = name.split(":");

@@ -1,6 +1,7 @@
 import { redirect, useSearchParams } from "react-router";
 import { z } from "zod";
 import { guarded, misread, readForm, requirePermission, runCommand } from "#app/request.ts";
+import { Split } from "#app/ui/beside.tsx";
 import { ButtonLink } from "#app/ui/button.tsx";
 import { Matrix } from "#app/views/people/matrix.tsx";
 import { NewRole } from "#app/views/people/new-role.tsx";
@@ -63,30 +64,20 @@ export default function Roles({ loaderData, actionData }: Route.ComponentProps) 
   const other = roles.find((one) => one.key === words.get("with")) ?? null;
   const draft = useRoleDraft(chosen);
   const making = words.get("do") === "new";
-  const beside = chosen || permission || making;
+  const beside = chosen ? (
+    <RolePanel key={chosen.key} role={chosen} roles={roles} other={other} draft={draft} answer={actionData ?? null} />
+  ) : permission ? (
+    <WhoHas permission={permission} having={having} />
+  ) : making ? (
+    <NewRole roles={roles} answer={actionData ?? null} />
+  ) : null;
   return (
-    <div className={beside ? "grid grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_316px]" : ""}>
-      <div className="min-w-0 px-4 py-5 md:px-6">
-        <div className="mb-3 flex flex-wrap items-center gap-3">
-          <h1 className="mr-auto">What each role allows</h1>
-          <ButtonLink to="?do=new">New role</ButtonLink>
-        </div>
-        <Matrix roles={roles} chosen={chosen} other={other} draft={draft} permission={permission} />
+    <Split beside={beside}>
+      <div className="mb-3 flex flex-wrap items-center gap-3">
+        <h1 className="mr-auto">What each role allows</h1>
+        <ButtonLink to="?do=new">New role</ButtonLink>
       </div>
-      {chosen ? (
-        <RolePanel
-          key={chosen.key}
-          role={chosen}
-          roles={roles}
-          other={other}
-          draft={draft}
-          answer={actionData ?? null}
-        />
-      ) : permission ? (
-        <WhoHas permission={permission} having={having} />
-      ) : (
-        making && <NewRole roles={roles} answer={actionData ?? null} />
-      )}
-    </div>
+      <Matrix roles={roles} chosen={chosen} other={other} draft={draft} permission={permission} />
+    </Split>
   );
 }

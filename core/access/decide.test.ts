@@ -1,21 +1,9 @@
 import fc from "fast-check";
 import { can, type Grant, type Holder, principalsOf, type Target } from "./decide.ts";
 import { PERMISSIONS, READY_ROLES } from "./permissions.ts";
+import { aGrant, aPiece } from "./samples.ts";
 
 const NOW = 1_000_000;
-const grant = (more: Partial<Grant> = {}): Grant => ({
-  id: "g",
-  group: null,
-  roleKey: "writer",
-  roleName: "Writer",
-  permissions: ["piece.edit"],
-  scope: { kind: "publication" },
-  from: null,
-  until: null,
-  publishFrom: null,
-  publishUntil: null,
-  ...more,
-});
 const holder = (grants: Grant[], more: Partial<Holder> = {}): Holder => ({
   id: "me",
   key: "me",
@@ -23,22 +11,6 @@ const holder = (grants: Grant[], more: Partial<Holder> = {}): Holder => ({
   grants,
   ...more,
 });
-const target = (more: Partial<NonNullable<Target["piece"]>> = {}): Target => ({
-  sectionIds: ["winter", "routes"],
-  kindId: "guide",
-  piece: {
-    id: "p",
-    authorId: "other",
-    private: false,
-    publishAt: null,
-    assigneeIds: [],
-    seatedIds: [],
-    viewers: ["anyone"],
-    editors: ["anyone"],
-    ...more,
-  },
-});
-
 /** An answer in short: `yes`, or the miss. */
 const short = (person: Holder, permission: Parameters<typeof can>[1], on: Target) => {
   const answer = can(person, permission, on, NOW);
@@ -46,56 +18,66 @@ const short = (person: Holder, permission: Parameters<typeof can>[1], on: Target
 };
 
 test.each<[string, Grant[], Target, string]>([
-  ["no grant at all", [], target(), "not-granted"],
-  ["a role without the permission", [grant({ permissions: ["piece.read"] })], target(), "not-granted"],
-  ["for the publication", [grant()], target(), "yes"],
-  ["for a section above", [grant({ scope: { kind: "section", id: "routes" } })], target(), "yes"],
-  ["for another section", [grant({ scope: { kind: "section", id: "huts" } })], target(), "elsewhere"],
-  ["for the kind", [grant({ scope: { kind: "kind", id: "guide" } })], target(), "yes"],
-  ["for the piece", [grant({ scope: { kind: "piece", id: "p" } })], target(), "yes"],
-  ["for another piece", [grant({ scope: { kind: "piece", id: "q" } })], target(), "elsewhere"],
-  ["from now on", [grant({ from: NOW })], target(), "yes"],
-  ["from later on", [grant({ from: NOW + 1 })], target(), "expired"],
-  ["until just now", [grant({ until: NOW })], target(), "expired"],
-  ["own only, on another's", [grant({ permissions: ["piece.edit.own"] })], target(), "own-only"],
-  ["own only, on one's own", [grant({ permissions: ["piece.edit.own"] })], target({ authorId: "me" }), "yes"],
-  ["for dates the piece's date lies in", [grant({ publishFrom: 5, publishUntil: 9 })], target({ publishAt: 5 }), "yes"],
-  ["for dates it does not lie in", [grant({ publishFrom: 5, publishUntil: 9 })], target({ publishAt: 9 }), "elsewhere"],
-  ["for dates, on a piece without one", [grant({ publishFrom: 5 })], target(), "elsewhere"],
-  ["in a state that lets nobody edit", [grant()], target({ editors: [] }), "wrong-state"],
-  ["in a state that lets one's role edit", [grant()], target({ editors: ["role:writer"] }), "yes"],
-  ["in a state that lets the assigned edit", [grant()], target({ editors: ["assignee"], assigneeIds: ["me"] }), "yes"],
+  ["no grant at all", [], aPiece(), "not-granted"],
+  ["a role without the permission", [aGrant({ permissions: ["piece.read"] })], aPiece(), "not-granted"],
+  ["for the publication", [aGrant()], aPiece(), "yes"],
+  ["for a section above", [aGrant({ scope: { kind: "section", id: "routes" } })], aPiece(), "yes"],
+  ["for another section", [aGrant({ scope: { kind: "section", id: "huts" } })], aPiece(), "elsewhere"],
+  ["for the kind", [aGrant({ scope: { kind: "kind", id: "guide" } })], aPiece(), "yes"],
+  ["for the piece", [aGrant({ scope: { kind: "piece", id: "p" } })], aPiece(), "yes"],
+  ["for another piece", [aGrant({ scope: { kind: "piece", id: "q" } })], aPiece(), "elsewhere"],
+  ["from now on", [aGrant({ from: NOW })], aPiece(), "yes"],
+  ["from later on", [aGrant({ from: NOW + 1 })], aPiece(), "expired"],
+  ["until just now", [aGrant({ until: NOW })], aPiece(), "expired"],
+  ["own only, on another's", [aGrant({ permissions: ["piece.edit.own"] })], aPiece(), "own-only"],
+  ["own only, on one's own", [aGrant({ permissions: ["piece.edit.own"] })], aPiece({ authorId: "me" }), "yes"],
+  [
+    "for dates the piece's date lies in",
+    [aGrant({ publishFrom: 5, publishUntil: 9 })],
+    aPiece({ publishAt: 5 }),
+    "yes",
+  ],
+  [
+    "for dates it does not lie in",
+    [aGrant({ publishFrom: 5, publishUntil: 9 })],
+    aPiece({ publishAt: 9 }),
+    "elsewhere",
+  ],
+  ["for dates, on a piece without one", [aGrant({ publishFrom: 5 })], aPiece(), "elsewhere"],
+  ["in a state that lets nobody edit", [aGrant()], aPiece({ editors: [] }), "wrong-state"],
+  ["in a state that lets one's role edit", [aGrant()], aPiece({ editors: ["role:writer"] }), "yes"],
+  ["in a state that lets the assigned edit", [aGrant()], aPiece({ editors: ["assignee"], assigneeIds: ["me"] }), "yes"],
   [
     "the nearest of several misses",
-    [grant({ permissions: [] }), grant({ until: 1 }), grant({ scope: { kind: "kind", id: "x" } })],
-    target(),
+    [aGrant({ permissions: [] }), aGrant({ until: 1 }), aGrant({ scope: { kind: "kind", id: "x" } })],
+    aPiece(),
     "expired",
   ],
-  ["one grant among several that helps", [grant({ until: 1 }), grant()], target(), "yes"],
+  ["one grant among several that helps", [aGrant({ until: 1 }), aGrant()], aPiece(), "yes"],
 ])("editing: %s", (_, grants, on, expected) => {
   expect(short(holder(grants), "piece.edit", on)).toBe(expected);
 });
 
 test.each<[string, Target, string]>([
-  ["another's private piece", target({ private: true }), "not-granted"],
-  ["one's own private piece", target({ private: true, authorId: "me" }), "yes"],
-  ["a piece one has a seat on", target({ seatedIds: ["me"], viewers: [] }), "yes"],
-  ["a piece assigned to one", target({ assigneeIds: ["me"] }), "yes"],
-  ["any other", target(), "not-granted"],
+  ["another's private piece", aPiece({ private: true }), "not-granted"],
+  ["one's own private piece", aPiece({ private: true, authorId: "me" }), "yes"],
+  ["a piece one has a seat on", aPiece({ seatedIds: ["me"], viewers: [] }), "yes"],
+  ["a piece assigned to one", aPiece({ assigneeIds: ["me"] }), "yes"],
+  ["any other", aPiece(), "not-granted"],
 ])("reading without a grant: %s", (_, on, expected) => {
   expect(short(holder([]), "piece.read", on)).toBe(expected);
 });
 
 test("a seat lets one comment but not edit or send", () => {
-  const on = target({ seatedIds: ["me"] });
+  const on = aPiece({ seatedIds: ["me"] });
   expect(
     (["piece.comment", "piece.edit", "piece.send"] as const).map((permission) => short(holder([]), permission, on)),
   ).toEqual(["yes", "not-granted", "not-granted"]);
 });
 
 test("an ended person may do nothing, and the answer names the grant that allowed", () => {
-  expect(short(holder([grant()], { active: false }), "piece.edit", target())).toBe("expired");
-  expect(can(holder([grant({ id: "x" })]), "piece.edit", target(), NOW)).toMatchObject({
+  expect(short(holder([aGrant()], { active: false }), "piece.edit", aPiece())).toBe("expired");
+  expect(can(holder([aGrant({ id: "x" })]), "piece.edit", aPiece(), NOW)).toMatchObject({
     allowed: true,
     through: { id: "x" },
   });
@@ -103,11 +85,11 @@ test("an ended person may do nothing, and the answer names the grant that allowe
 
 test("principals: who one is, and the roles one holds here and now", () => {
   const me = holder([
-    grant(),
-    grant({ roleKey: "old", until: 1 }),
-    grant({ roleKey: "far", scope: { kind: "section", id: "huts" } }),
+    aGrant(),
+    aGrant({ roleKey: "old", until: 1 }),
+    aGrant({ roleKey: "far", scope: { kind: "section", id: "huts" } }),
   ]);
-  expect([...principalsOf(me, target({ authorId: "me" }), NOW)].sort()).toEqual(["author", "person:me", "role:writer"]);
+  expect([...principalsOf(me, aPiece({ authorId: "me" }), NOW)].sort()).toEqual(["author", "person:me", "role:writer"]);
 });
 
 test("another grant never takes away what one allows", () =>
@@ -118,9 +100,9 @@ test("another grant never takes away what one allows", () =>
       fc.constantFrom(...READY_ROLES),
       (permission, held, more) => {
         const asGrants = (roles: readonly (typeof READY_ROLES)[number][]) =>
-          roles.map((role) => grant({ permissions: role.permissions, roleKey: role.key }));
-        if (short(holder(asGrants(held)), permission, target()) === "yes")
-          expect(short(holder(asGrants([more, ...held])), permission, target())).toBe("yes");
+          roles.map((role) => aGrant({ permissions: role.permissions, roleKey: role.key }));
+        if (short(holder(asGrants(held)), permission, aPiece()) === "yes")
+          expect(short(holder(asGrants([more, ...held])), permission, aPiece())).toBe("yes");
       },
     ),
   ));

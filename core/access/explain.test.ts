@@ -2,6 +2,7 @@ import { can, type Grant, type Holder, type Target } from "./decide.ts";
 import { explain, type Names } from "./explain.ts";
 import { overlaps } from "./overlaps.ts";
 import { extentOf, PERMISSION_GROUPS, PERMISSIONS, type Permission, readHeld, withExtent } from "./permissions.ts";
+import { aGrant, aPiece } from "./samples.ts";
 
 const NOW = 1_000;
 const names: Names = {
@@ -10,35 +11,6 @@ const names: Names = {
   author: "Noor",
   state: "Copy edit",
 };
-const grant = (more: Partial<Grant> = {}): Grant => ({
-  id: "g",
-  group: null,
-  roleKey: "writer",
-  roleName: "Writer",
-  permissions: ["piece.edit"],
-  scope: { kind: "publication" },
-  from: null,
-  until: null,
-  publishFrom: null,
-  publishUntil: null,
-  ...more,
-});
-const piece = (more: Partial<NonNullable<Target["piece"]>> = {}): Target => ({
-  sectionIds: ["winter", "routes"],
-  kindId: "guide",
-  piece: {
-    id: "p",
-    authorId: "noor",
-    private: false,
-    publishAt: null,
-    assigneeIds: [],
-    seatedIds: [],
-    viewers: ["anyone"],
-    editors: ["anyone"],
-    ...more,
-  },
-});
-
 const DOES: Partial<Record<Permission, string>> = {
   "piece.edit": "change a piece's text",
   "piece.read": "read pieces that are not public",
@@ -46,36 +18,36 @@ const DOES: Partial<Record<Permission, string>> = {
 };
 
 test.each<[string, Grant[], Target, Permission, string[]]>([
-  ["allowed by a grant", [grant()], piece(), "piece.edit", ["Through Writer for the whole publication."]],
+  ["allowed by a grant", [aGrant()], aPiece(), "piece.edit", ["Through Writer for the whole publication."]],
   [
     "through a group, for a time, for certain dates",
-    [grant({ group: "Winter desk", from: 5, until: 2_000, publishFrom: 7, publishUntil: 11 })],
-    piece({ publishAt: 8 }),
+    [aGrant({ group: "Winter desk", from: 5, until: 2_000, publishFrom: 7, publishUntil: 11 })],
+    aPiece({ publishAt: 8 }),
     "piece.edit",
     [
       "Through Writer for the whole publication, through the group Winter desk, from day 5, until day 1999, for pieces that are to appear from day 7 until day 10.",
     ],
   ],
-  ["a seat", [], piece({ seatedIds: ["tobia"] }), "piece.read", [expect.stringContaining("a seat") as never]],
-  ["no role", [], piece(), "piece.edit", ["They hold no role."]],
-  ["roles that allow other things", [grant()], piece(), "piece.release", ["None of their roles allows it: Writer."]],
+  ["a seat", [], aPiece({ seatedIds: ["tobia"] }), "piece.read", [expect.stringContaining("a seat") as never]],
+  ["no role", [], aPiece(), "piece.edit", ["They hold no role."]],
+  ["roles that allow other things", [aGrant()], aPiece(), "piece.release", ["None of their roles allows it: Writer."]],
   [
     "private",
-    [grant()],
-    piece({ private: true }),
+    [aGrant()],
+    aPiece({ private: true }),
     "piece.edit",
     ["Its author keeps it to themselves until it is sent."],
   ],
   [
     "the nearest miss first",
     [
-      grant({ id: "1", scope: { kind: "section", id: "huts" } }),
-      grant({ id: "2", until: 900 }),
-      grant({ id: "3", from: 2_000 }),
-      grant({ id: "4", permissions: ["piece.edit.own"] }),
-      grant({ id: "5" }),
+      aGrant({ id: "1", scope: { kind: "section", id: "huts" } }),
+      aGrant({ id: "2", until: 900 }),
+      aGrant({ id: "3", from: 2_000 }),
+      aGrant({ id: "4", permissions: ["piece.edit.own"] }),
+      aGrant({ id: "5" }),
     ],
-    piece({ editors: ["role:chief"] }),
+    aPiece({ editors: ["role:chief"] }),
     "piece.edit",
     [
       "Writer for the whole publication: it would, but in Copy edit others change the text.",
@@ -95,8 +67,8 @@ test.each<[string, Grant[], Target, Permission, string[]]>([
 });
 
 test("an ended person's answer says so", () => {
-  const person = { id: "t", key: "t", name: "Tobia", active: false, grants: [grant()] };
-  const said = explain(can(person, "piece.edit", piece(), NOW), person, "piece.edit", piece(), names, NOW);
+  const person = { id: "t", key: "t", name: "Tobia", active: false, grants: [aGrant()] };
+  const said = explain(can(person, "piece.edit", aPiece(), NOW), person, "piece.edit", aPiece(), names, NOW);
   expect(said.because).toEqual(["Their access has ended."]);
 });
 
@@ -105,28 +77,28 @@ const winter = { kind: "section", id: "winter" } as const;
 const routes = { kind: "section", id: "routes" } as const;
 
 test.each<[string, Grant[], { idle: string; by: string }[]]>([
-  ["two roles", [grant({ id: "a" }), grant({ id: "b", roleKey: "lead" })], []],
+  ["two roles", [aGrant({ id: "a" }), aGrant({ id: "b", roleKey: "lead" })], []],
   [
     "a section below the publication",
-    [grant({ id: "a", scope: winter }), grant({ id: "b" })],
+    [aGrant({ id: "a", scope: winter }), aGrant({ id: "b" })],
     [{ idle: "a", by: "b" }],
   ],
   [
     "a section below a section",
-    [grant({ id: "a", scope: routes }), grant({ id: "b", scope: winter })],
+    [aGrant({ id: "a", scope: routes }), aGrant({ id: "b", scope: winter })],
     [{ idle: "b", by: "a" }],
   ],
-  ["the same twice", [grant({ id: "a" }), grant({ id: "b" })], [{ idle: "b", by: "a" }]],
-  ["a longer time", [grant({ id: "a", until: 9 }), grant({ id: "b" })], [{ idle: "a", by: "b" }]],
-  ["times that cross", [grant({ id: "a", until: 9 }), grant({ id: "b", from: 5 })], []],
+  ["the same twice", [aGrant({ id: "a" }), aGrant({ id: "b" })], [{ idle: "b", by: "a" }]],
+  ["a longer time", [aGrant({ id: "a", until: 9 }), aGrant({ id: "b" })], [{ idle: "a", by: "b" }]],
+  ["times that cross", [aGrant({ id: "a", until: 9 }), aGrant({ id: "b", from: 5 })], []],
   [
     "narrower dates",
-    [grant({ id: "a", publishFrom: 5 }), grant({ id: "b", publishFrom: 7 })],
+    [aGrant({ id: "a", publishFrom: 5 }), aGrant({ id: "b", publishFrom: 7 })],
     [{ idle: "b", by: "a" }],
   ],
   [
     "a kind beside a section",
-    [grant({ id: "a", scope: winter }), grant({ id: "b", scope: { kind: "kind", id: "guide" } })],
+    [aGrant({ id: "a", scope: winter }), aGrant({ id: "b", scope: { kind: "kind", id: "guide" } })],
     [],
   ],
 ])("overlaps: %s", (_, grants, expected) => {

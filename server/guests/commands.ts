@@ -7,7 +7,7 @@ import { accessGrant, guestLink, person, role, seat } from "../db/schema/index.t
 import { newSecret, secretId } from "../people/secrets.ts";
 import { openPiece } from "../pieces/open.ts";
 import { conclude } from "../review/conclude.ts";
-import { voidSeats } from "../review/relief.ts";
+import { voidLateSeats } from "../review/relief.ts";
 import { loadOpenRound } from "../review/rounds.ts";
 import { type Act, write } from "../write.ts";
 
@@ -124,7 +124,7 @@ export function revokeGuest(act: Act, wanted: { pieceId: string; guestId: string
       subjectId: row.guestId,
       before: { name: row.label },
     });
-    const left = await voidSeats(change, facts.piece.id, [row.guestId]);
+    const left = await voidLateSeats(change, facts.piece.id);
     return left.ok ? accept(null) : left;
   });
 }

@@ -1,9 +1,8 @@
 import { and, eq, lte } from "drizzle-orm";
-import { v7 } from "uuid";
 import { workflowAdoption } from "../db/schema/index.ts";
 import { carryOutAdoption } from "../workflows/adopt.ts";
 import { claimDue } from "./claim.ts";
-import type { Job } from "./job.ts";
+import { actOf, type Job } from "./job.ts";
 
 /** Long enough for ten thousand pieces. */
 const LEASE = 120_000;
@@ -14,8 +13,7 @@ export const adoptDue: Job = async (worker) => {
   const due = and(eq(workflowAdoption.status, "planned"), lte(workflowAdoption.at, now));
   const rows = await claimDue(worker, workflowAdoption, due, workflowAdoption.at, { lease: LEASE, batch: 1 });
   for (const { id } of rows) {
-    const act = { db: worker.db, personId: null, now: await worker.now(), origin: `job adoptions on ${worker.node}` };
-    const done = await carryOutAdoption({ ...act, requestId: v7(), baseUrl: worker.baseUrl }, id);
+    const done = await carryOutAdoption(actOf(worker, "adoptions", await worker.now()), id);
     worker.log.info({ adoption: id, became: done.ok ? done.value : done.refusal.code }, "a workflow's date came");
   }
   return rows.length;

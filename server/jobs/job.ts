@@ -1,5 +1,7 @@
 import type { Logger } from "pino";
+import { v7 } from "uuid";
 import type { Database } from "../db/client.ts";
+import type { Act } from "../write.ts";
 
 /** What a node's jobs need. */
 export interface Worker {
@@ -11,6 +13,16 @@ export interface Worker {
   smtpUrl: string | null;
   log: Logger;
 }
+
+/** What a job's write begins with: nobody acts, and the record says which job on which node. */
+export const actOf = ({ db, node, baseUrl }: Worker, job: string, now: number): Act => ({
+  db,
+  personId: null,
+  now,
+  origin: `job ${job} on ${node}`,
+  requestId: v7(),
+  baseUrl,
+});
 
 /** One kind of waiting work: takes up what is due, answers how many it dealt with. */
 export type Job = (worker: Worker) => Promise<number>;

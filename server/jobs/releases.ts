@@ -1,9 +1,8 @@
 import { and, eq, lte } from "drizzle-orm";
-import { v7 } from "uuid";
 import { release } from "../db/schema/index.ts";
 import { carryOut } from "../releases/commands.ts";
 import { claimDue } from "./claim.ts";
-import type { Job } from "./job.ts";
+import { actOf, type Job } from "./job.ts";
 
 const LEASE = 15_000;
 const BATCH = 20;
@@ -17,18 +16,7 @@ export const releaseDue: Job = async (worker) => {
   const rows = await claimDue(worker, release, due, release.at, { lease: LEASE, batch: BATCH });
   let dealt = 0;
   for (const { id } of rows) {
-    const now = await worker.now();
-    const done = await carryOut(
-      {
-        db: worker.db,
-        personId: null,
-        now,
-        origin: `job releases on ${worker.node}`,
-        requestId: v7(),
-        baseUrl: worker.baseUrl,
-      },
-      id,
-    );
+    const done = await carryOut(actOf(worker, "releases", await worker.now()), id);
     if (!done.ok) {
       worker.log.error({ release: id, refusal: done.refusal }, "a release could not be carried out");
       continue;

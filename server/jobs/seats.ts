@@ -1,9 +1,8 @@
-import { v7 } from "uuid";
 import { localDate } from "#core/time/local.ts";
-import { lateGuestsOn, piecesOfLateGuests, piecesOutOfSeat, relieve, voidSeats } from "../review/relief.ts";
+import { piecesOfLateGuests, piecesOutOfSeat, relieve, voidLateSeats } from "../review/relief.ts";
 import { loadPlaces } from "../sections/places.ts";
-import { type Act, type Change, write } from "../write.ts";
-import type { Job } from "./job.ts";
+import { write } from "../write.ts";
+import { actOf, type Job } from "./job.ts";
 
 /**
  * Moves seats when an absence begins or ends, and takes those of guests whose link is over out of the
@@ -13,19 +12,9 @@ export const seatsDue: Job = async (worker) => {
   const { db } = worker;
   const now = await worker.now();
   const { calendar } = await loadPlaces(db);
-  const act = (): Act => ({
-    db,
-    personId: null,
-    now,
-    origin: `job seats on ${worker.node}`,
-    requestId: v7(),
-    baseUrl: worker.baseUrl,
-  });
+  const act = () => actOf(worker, "seats", now);
   const moving = await piecesOutOfSeat(db, localDate(now, calendar.timeZone));
   for (const id of moving) await write(act(), (change) => relieve(change, id));
-  const late = await piecesOfLateGuests(db, now);
-  const leave = async (change: Change, id: string) =>
-    voidSeats(change, id, await lateGuestsOn(change.tx, id, change.now));
-  for (const id of late) await write(act(), (change) => leave(change, id));
+  for (const id of await piecesOfLateGuests(db, now)) await write(act(), (change) => voidLateSeats(change, id));
   return 0;
 };

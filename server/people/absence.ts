@@ -7,6 +7,7 @@ import { newId } from "../db/schema/columns.ts";
 import { absence, person } from "../db/schema/index.ts";
 import { piecesSeating, relieve } from "../review/relief.ts";
 import { loadPlaces } from "../sections/places.ts";
+import { awayOn } from "../team/queries.ts";
 import { type Act, type Change, write } from "../write.ts";
 
 const LONGEST = 366;
@@ -134,14 +135,10 @@ export async function standInChain(
 ): Promise<{ names: string[]; ends: "somebody" | "nobody" | "circle" }> {
   const { calendar } = await loadPlaces(db);
   const today = localDate(now, calendar.timeZone);
-  const [people, away] = await Promise.all([
+  const [people, absent] = await Promise.all([
     db.select({ id: person.id, name: person.name, standInId: person.standInId, active: person.active }).from(person),
-    db
-      .select({ id: absence.personId })
-      .from(absence)
-      .where(and(lte(absence.from, today), gte(absence.until, today))),
+    awayOn(db, today),
   ]);
-  const absent = new Set(away.map((row) => row.id));
   const byId = new Map(people.map((one) => [one.id, one]));
   const met = new Set([personId]);
   const names: string[] = [];

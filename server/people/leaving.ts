@@ -7,9 +7,9 @@ import { loadHolder, type Person } from "../access/holders.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { accessGrant, accountLink, assignment, groupMember, person, piece, seat, session } from "../db/schema/index.ts";
-import { loadFacts } from "../pieces/facts.ts";
+import { loadFacts, named } from "../pieces/facts.ts";
 import { passSeatOn } from "../review/relief.ts";
-import { lineage, loadPlaces } from "../sections/places.ts";
+import { lineage, loadPlaces, type Places } from "../sections/places.ts";
 import { loadTeam } from "../team/queries.ts";
 import type { Viewer } from "../viewer.ts";
 import { type Break, whatBreaks } from "../workflows/breaks.ts";
@@ -106,36 +106,38 @@ async function whoCould(
       .from(seat)
       .where(and(inArray(seat.pieceId, ids), inArray(seat.status, ["open", "waiting", "decided"]))),
   ]);
-  const rank = (id: string) => (team.away.has(id) ? 1_000_000 : 0) + (team.load.get(id) ?? 0);
-  const standIn = team.standIns.get(leaver) ?? null;
-  return waiting.map((one) => {
+  const isAway = (id: string) => team.away.has(id);
+  const load = (id: string) => team.load.get(id) ?? 0;
+  const standIn = team.standIns.get(leaver);
+  return waiting.flatMap((one) => {
     const row = pieces.find((candidate) => candidate.id === one.pieceId);
+    if (!row) return [];
     const seated = seats.filter((place) => place.pieceId === one.pieceId).map((place) => place.personId);
+    const barred = one.sort === "seat" ? [leaver, row.authorId, ...seated] : [leaver];
     const able = [...team.people.values()]
-      .filter((who) => who.id !== leaver && row && mayTakeOver(who, one.sort, row, seated, viewer))
+      .filter((who) => !barred.includes(who.id) && mayTakeOver(who, one.sort, row, viewer.places, viewer.now))
       .map((who) => who.id)
-      .sort((a, b) => rank(a) - rank(b));
-    const first = able.find((id) => !team.away.has(id)) ?? null;
-    const proposed = standIn && able.includes(standIn) && !team.away.has(standIn) ? standIn : first;
+      .sort((a, b) => Number(isAway(a)) - Number(isAway(b)) || load(a) - load(b));
+    const present = able.filter((id) => !isAway(id));
+    const proposed = present.find((id) => id === standIn) ?? present[0] ?? null;
     return { ...one, able, proposed: one.sort === "seat" ? proposed : null };
   });
 }
 
+/** Whether somebody's roles let them take over a thing, whatever the piece's state says of who acts in it now. */
 function mayTakeOver(
   who: Person,
   sort: Waiting["sort"],
   row: typeof piece.$inferSelect,
-  seated: readonly string[],
-  { places, now }: Viewer,
+  places: Places,
+  now: number,
 ): boolean {
-  if (sort === "seat" && (who.id === row.authorId || seated.includes(who.id))) return false;
-  const authorId = sort === "text" ? who.id : row.authorId;
   const target: Target = {
     sectionIds: lineage(places, row.sectionId).map((one) => one.id),
     kindId: row.kindId,
     piece: {
       id: row.id,
-      authorId,
+      authorId: sort === "text" ? who.id : row.authorId,
       private: row.private,
       publishAt: row.publishAt,
       assigneeIds: [],
@@ -173,6 +175,13 @@ export function endAccess(
       const done = await handOver(change, leaver.id, handover);
       if (!done.ok) return done;
     }
+    const left = and(eq(seat.personId, leaver.id), inArray(seat.status, ["open", "waiting"]));
+    await tx
+      .update(seat)
+      .set({ flag: `${leaver.name} no longer works here` })
+      .where(left);
+    const held = and(eq(seat.forPersonId, leaver.id), inArray(seat.status, ["open", "waiting"]));
+    await tx.update(seat).set({ forPersonId: null }).where(held);
     await tx.delete(session).where(eq(session.personId, leaver.id));
     await tx.update(session).set({ seeingAsId: null }).where(eq(session.seeingAsId, leaver.id));
     await tx
@@ -205,34 +214,29 @@ export function restoreAccess(act: Act, personId: string): Promise<Result<null>>
 }
 
 async function handOver(change: Change, from: string, { sort, pieceId, to }: Handover): Promise<Result<null>> {
-  const { tx, now } = change;
+  const { tx, now, actor } = change;
   const receiver = await loadHolder(tx, to);
   if (!receiver?.active || receiver.guest || receiver.id === from)
     return refuse({ code: "unknown-person", sentence: "Somebody you chose does not work here." });
-  const facts = await loadFacts(tx, await loadPlaces(tx), eq(piece.id, pieceId), true);
-  if (!facts || !change.actor || !can(change.actor, "piece.read", facts.target, now).allowed)
+  const places = await loadPlaces(tx);
+  const facts = await loadFacts(tx, places, eq(piece.id, pieceId), true);
+  if (!facts || !actor || !can(actor, "piece.read", facts.target, now).allowed)
     return refuse({ code: "unknown-piece", sentence: "A piece in this list is gone." });
-  const { title, slug } = facts.piece;
-  const held = {
-    ...facts.target,
-    piece: facts.target.piece && {
-      ...facts.target.piece,
-      authorId: sort === "text" ? to : facts.target.piece.authorId,
-    },
-  };
-  const able = can(receiver, NEEDS[sort], held, now);
-  if (!able.allowed && able.miss !== "wrong-state")
+  const { title } = facts.piece;
+  if (!mayTakeOver(receiver, sort, facts.piece, places, now))
     return refuse({ code: "unable", sentence: `${receiver.name} holds no role that lets them take over “${title}”.` });
   if (sort === "seat") return passSeatOn(change, pieceId, from, receiver);
-  if (sort === "assignment") {
-    await tx.delete(assignment).where(and(eq(assignment.pieceId, pieceId), inArray(assignment.personId, [from, to])));
-    await tx.insert(assignment).values({ pieceId, personId: to });
-  } else {
-    if (facts.piece.authorId !== from) return accept(null);
+  // What is no longer theirs by now needs nobody to take it over.
+  const theirs = sort === "text" ? facts.piece.authorId === from : facts.target.piece?.assigneeIds.includes(from);
+  if (!theirs) return accept(null);
+  if (sort === "text")
     await tx
       .update(piece)
       .set({ authorId: to, revision: facts.piece.revision + 1 })
       .where(eq(piece.id, pieceId));
+  else {
+    await tx.delete(assignment).where(and(eq(assignment.pieceId, pieceId), inArray(assignment.personId, [from, to])));
+    await tx.insert(assignment).values({ pieceId, personId: to });
   }
   change.record({
     action: sort === "text" ? "piece.author-changed" : "piece.reassigned",
@@ -240,11 +244,6 @@ async function handOver(change: Change, from: string, { sort, pieceId, to }: Han
     before: { personId: from },
     after: { person: receiver.name, personId: to },
   });
-  change.tell({
-    to: [to],
-    kind: "assigned",
-    headline: `“${title}” is with you now`,
-    piece: { id: pieceId, slug, title },
-  });
+  change.tell({ to: [to], kind: "assigned", headline: `“${title}” is with you now`, piece: named(facts) });
   return accept(null);
 }

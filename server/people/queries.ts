@@ -1,4 +1,4 @@
-import { and, asc, eq, gt, gte, inArray, lte } from "drizzle-orm";
+import { and, asc, eq, gt } from "drizzle-orm";
 import { type Grant, inForce } from "#core/access/decide.ts";
 import { sayGrant } from "#core/access/explain.ts";
 import { overlaps } from "#core/access/overlaps.ts";
@@ -7,8 +7,9 @@ import { localDate } from "#core/time/local.ts";
 import { loadEverybody, loadHolder } from "../access/holders.ts";
 import { namesFor } from "../access/names.ts";
 import type { Queryable } from "../db/client.ts";
-import { absence, accountLink, kind, person, role } from "../db/schema/index.ts";
+import { accountLink, kind, person, role } from "../db/schema/index.ts";
 import { lineage, pathName } from "../sections/places.ts";
+import { awayOn } from "../team/queries.ts";
 import type { Viewer } from "../viewer.ts";
 import { absencesOf, standInChain } from "./absence.ts";
 
@@ -44,10 +45,7 @@ export async function listPeople(db: Queryable, viewer: Viewer): Promise<PersonR
   const [rows, people, away] = await Promise.all([
     db.select().from(person).where(eq(person.guest, false)).orderBy(asc(person.name)),
     loadEverybody(db),
-    db
-      .select()
-      .from(absence)
-      .where(and(lte(absence.from, today), gte(absence.until, today))),
+    awayOn(db, today),
   ]);
   const names = await namesFor(
     db,
@@ -66,7 +64,7 @@ export async function listPeople(db: Queryable, viewer: Viewer): Promise<PersonR
       secondFactor: row.totpSecret !== null,
       holds: grants.map((grant) => sayGrant({ ...grant, from: null, until: null }, names)),
       until: earliest(grants),
-      awayUntil: away.find((one) => one.personId === row.id)?.until ?? null,
+      awayUntil: away.get(row.id) ?? null,
       standIn: byId.get(row.standInId ?? "")?.name ?? null,
     };
   });
@@ -113,7 +111,7 @@ export async function personPage(db: Queryable, viewer: Viewer, key: string) {
         and(eq(accountLink.personId, row.id), eq(accountLink.purpose, "join"), gt(accountLink.expiresAt, viewer.now)),
       ),
     row.standInId
-      ? db.select({ key: person.key, name: person.name }).from(person).where(eq(person.id, row.standInId))
+      ? db.select({ id: person.id, name: person.name }).from(person).where(eq(person.id, row.standInId))
       : [],
   ]);
   return {
@@ -190,19 +188,9 @@ export async function whoHas(db: Queryable, viewer: Viewer, permission: Permissi
 
 /** People who can be chosen, by name, with who is away today. */
 export async function choosable(db: Queryable, viewer: Viewer) {
-  const today = localDate(viewer.now, viewer.zone);
-  const people = await loadEverybody(db);
-  const ids = [...people.keys()];
-  const away =
-    ids.length === 0
-      ? []
-      : await db
-          .select({ id: absence.personId })
-          .from(absence)
-          .where(and(inArray(absence.personId, ids), lte(absence.from, today), gte(absence.until, today)));
-  const absent = new Set(away.map((row) => row.id));
+  const [people, away] = await Promise.all([loadEverybody(db), awayOn(db, localDate(viewer.now, viewer.zone))]);
   return [...people.values()]
-    .map(({ id, key, name }) => ({ id, key, name, away: absent.has(id) }))
+    .map(({ id, key, name }) => ({ id, key, name, away: away.has(id) }))
     .sort((a, b) => a.name.localeCompare(b.name));
 }
 

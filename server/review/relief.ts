@@ -1,4 +1,5 @@
-import { and, eq, exists, gt, gte, inArray, isNotNull, isNull, lte, not, or, type SQL, sql } from "drizzle-orm";
+import { and, eq, exists, gte, inArray, isNotNull, isNull, lte, not, or, type SQL, sql } from "drizzle-orm";
+import type { AnyMySqlColumn } from "drizzle-orm/mysql-core";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { whoSits } from "#core/review/seating.ts";
 import { localDate } from "#core/time/local.ts";
@@ -22,17 +23,16 @@ const undecided = inArray(seat.status, ["open", "waiting"]);
  * @param today the local date
  */
 export function piecesOutOfSeat(db: Queryable, today: string): Promise<string[]> {
-  const away = (who: SQL) =>
+  const away = (who: AnyMySqlColumn) =>
     exists(
       sql`(SELECT 1 FROM ${absence} WHERE ${and(eq(absence.personId, who), lte(absence.from, today), gte(absence.until, today))})`,
     );
-  const holder = sql`${seat.personId}`;
   return piecesWith(
     db,
     or(
-      and(isNull(seat.flag), away(holder)),
-      and(isNotNull(seat.forPersonId), not(away(sql`${seat.forPersonId}`))),
-      and(isNotNull(seat.flag), isNull(seat.forPersonId), not(away(holder))),
+      and(isNull(seat.flag), away(seat.personId)),
+      and(isNotNull(seat.forPersonId), not(away(seat.forPersonId))),
+      and(isNotNull(seat.flag), isNull(seat.forPersonId), eq(person.active, true), not(away(seat.personId))),
     ),
   );
 }
@@ -42,17 +42,22 @@ export const piecesSeating = (db: Queryable, personId: string) =>
   piecesWith(db, or(eq(seat.personId, personId), eq(seat.forPersonId, personId)));
 
 /** The pieces in which a guest whose link is over has still a seat. */
-export function piecesOfLateGuests(db: Queryable, now: number): Promise<string[]> {
-  const lets = and(eq(guestLink.guestId, seat.personId), isNull(guestLink.revokedAt), gt(guestLink.expiresAt, now));
-  const link = exists(sql`(SELECT 1 FROM ${guestLink} WHERE ${lets})`);
-  const guest = exists(
-    sql`(SELECT 1 FROM ${person} WHERE ${and(eq(person.id, seat.personId), eq(person.guest, true))})`,
+export const piecesOfLateGuests = (db: Queryable, now: number) =>
+  piecesWith(
+    db,
+    exists(sql`(SELECT 1 FROM ${guestLink} WHERE ${and(eq(guestLink.guestId, seat.personId), isOver(now))})`),
   );
-  return piecesWith(db, and(guest, not(link)));
-}
+
+/** Whether a guest's link opens nothing any more. */
+const isOver = (now: number) => or(isNotNull(guestLink.revokedAt), lte(guestLink.expiresAt, now)) as SQL;
 
 async function piecesWith(db: Queryable, condition: SQL | undefined): Promise<string[]> {
-  const rows = await db.selectDistinct({ id: seat.pieceId }).from(seat).where(and(undecided, condition)).limit(LISTED);
+  const rows = await db
+    .selectDistinct({ id: seat.pieceId })
+    .from(seat)
+    .innerJoin(person, eq(person.id, seat.personId))
+    .where(and(undecided, condition))
+    .limit(LISTED);
   return rows.map((row) => row.id);
 }
 
@@ -147,36 +152,24 @@ export async function passSeatOn(
   return accept(null);
 }
 
-/** Takes a guest's undecided seat out of the count; what the others said may be enough then. */
-export async function voidSeats(
-  change: Change,
-  pieceId: string,
-  guestIds: readonly string[],
-): Promise<Result<unknown>> {
+/** Takes the undecided seats of guests whose link is over out of the count; what the others said may be enough then. */
+export async function voidLateSeats(change: Change, pieceId: string): Promise<Result<unknown>> {
   const opened = await openReview(change, pieceId);
   if (!opened) return accept(null);
   const { places, facts, round } = opened;
-  const theirs = round.seats.filter((one) => guestIds.includes(one.personId) && one.status !== "decided");
+  const late = await change.tx
+    .select({ id: guestLink.guestId })
+    .from(guestLink)
+    .where(and(eq(guestLink.pieceId, pieceId), isOver(change.now)));
+  const theirs = round.seats.filter(
+    (one) => (one.status === "open" || one.status === "waiting") && late.some((guest) => guest.id === one.personId),
+  );
   if (theirs.length === 0) return accept(null);
   const gone = { status: "void" as const, voidReason: "the guest’s link is over" };
-  await change.tx
-    .update(seat)
-    .set(gone)
-    .where(
-      inArray(
-        seat.id,
-        theirs.map((one) => one.id),
-      ),
-    );
   for (const place of theirs) {
+    await change.tx.update(seat).set(gone).where(eq(seat.id, place.id));
     Object.assign(place, gone);
     change.record({ action: "seat.void", pieceId, subjectId: place.id, after: { why: gone.voidReason } });
   }
   return conclude(change, facts, places, round, { note: "", forId: null });
-}
-
-/** The people of a piece's late guests. */
-export async function lateGuestsOn(db: Queryable, pieceId: string, now: number): Promise<string[]> {
-  const rows = await db.select().from(guestLink).where(eq(guestLink.pieceId, pieceId));
-  return rows.filter((row) => row.revokedAt !== null || row.expiresAt <= now).map((row) => row.guestId);
 }

@@ -24,10 +24,7 @@ export async function loadTeam(db: Queryable, today: string): Promise<Team> {
     db,
     rows.map((row) => row.id),
   );
-  const away = await db
-    .select({ id: absence.personId })
-    .from(absence)
-    .where(and(lte(absence.from, today), gte(absence.until, today)));
+  const away = await awayOn(db, today);
   const load = await db
     .select({ id: seat.personId, seats: count() })
     .from(seat)
@@ -35,10 +32,19 @@ export async function loadTeam(db: Queryable, today: string): Promise<Team> {
     .groupBy(seat.personId);
   return {
     people,
-    away: new Set(away.map((row) => row.id)),
+    away: new Set(away.keys()),
     load: new Map(load.map((row) => [row.id, row.seats])),
     standIns: new Map(rows.map((row) => [row.id, row.standInId])),
   };
+}
+
+/** Who is away on a local date, by id, with the last day of the absence. */
+export async function awayOn(db: Queryable, day: string): Promise<Map<string, string>> {
+  const rows = await db
+    .select({ id: absence.personId, until: absence.until })
+    .from(absence)
+    .where(and(lte(absence.from, day), gte(absence.until, day)));
+  return new Map(rows.map((row) => [row.id, row.until]));
 }
 
 /** The team as the seating of a round on this target sees it. */

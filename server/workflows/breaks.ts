@@ -1,5 +1,6 @@
 import { and, isNotNull, isNull } from "drizzle-orm";
 import { check, type Finding } from "#core/workflow/check.ts";
+import { undecidable } from "#core/workflow/deciding.ts";
 import type { People } from "#core/workflow/people.ts";
 import type { Queryable } from "../db/client.ts";
 import { workflow } from "../db/schema/index.ts";
@@ -13,7 +14,7 @@ export interface Break {
   sentence: string;
 }
 
-/** What the checker would find in the workflows in use, were the people other than they are. */
+/** What the workflows in use would lack, were the people other than they are: what the checker finds, and seats nobody may decide on. */
 export async function whatBreaks(db: Queryable, now: People, then: People): Promise<Break[]> {
   const rows = await db
     .select({ key: workflow.key, name: workflow.name, revisionId: workflow.currentRevisionId })
@@ -26,9 +27,13 @@ export async function whatBreaks(db: Queryable, now: People, then: People): Prom
   return rows.flatMap(({ key, name, revisionId }) => {
     const document = documents.get(revisionId ?? "");
     if (!document) return [];
-    const known = new Set(check(document, now).map((finding) => finding.message));
-    return check(document, then)
-      .filter((finding) => !known.has(finding.message))
-      .map(({ severity, message }) => ({ workflow: name, key, severity, sentence: message }));
+    const faults = (people: People): Pick<Break, "severity" | "sentence">[] => [
+      ...check(document, people).map(({ severity, message }) => ({ severity, sentence: message })),
+      ...undecidable(document, people).map((sentence) => ({ severity: "error" as const, sentence })),
+    ];
+    const known = new Set(faults(now).map((fault) => fault.sentence));
+    return faults(then)
+      .filter((fault) => !known.has(fault.sentence))
+      .map((fault) => ({ workflow: name, key, ...fault }));
   });
 }

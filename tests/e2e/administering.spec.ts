@@ -154,10 +154,10 @@ test("a role is changed by keyboard, its consequences shown first; copied, compa
 });
 
 test("a change of a role that breaks a workflow says which", async () => {
-  await chief.goto("/people/roles?role=writer");
-  await chief.getByRole("button", { name: /Writer, begin new pieces/ }).press("n");
+  await chief.goto("/people/roles?role=checker");
+  await chief.getByRole("button", { name: /Route checker, decide in/ }).press("n");
   await expect(chief.getByRole("region", { name: "What this changes" })).toContainText(
-    /may no longer begin new pieces/,
+    /Route guide.*may not decide in a review/,
   );
 });
 

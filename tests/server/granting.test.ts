@@ -177,6 +177,21 @@ test("a role changed: who gains and loses what on how many pieces, and what brea
   expect((await previewRole(world.db, viewer, "writer", writer)).shifts).toEqual([]);
 });
 
+test("before a role is kept it says which workflows it would break, and nothing of those broken already", async () => {
+  await bindReview(world, "any", [{ role: "checker" }]);
+  const viewer = await world.viewer("ilda");
+  const checker = READY_ROLES.find((one) => one.key === "checker")?.permissions ?? [];
+  const without = checker.filter((one) => one !== "review.decide");
+  const { breaks } = await previewRole(world.db, viewer, "checker", without);
+  expect(breaks.map((one) => one.sentence)).toContain("Check: who sits as Route checker may not decide in a review.");
+  expect(breaks.filter((one) => !one.sentence.includes("Route checker"))).toEqual([]);
+  expect((await previewRole(world.db, viewer, "checker", checker)).breaks).toEqual([]);
+  const kept = { key: "checker", name: "Route checker", permissions: without, secondFactor: false, revision: 1 };
+  accepted(await saveRole(world.act("ilda"), kept));
+  const fewer = without.filter((one) => one !== "piece.comment");
+  expect((await previewRole(world.db, viewer, "checker", fewer)).breaks).toEqual([]);
+});
+
 test("roles: made, copied, compared by what they hold, kept with before and after, and not done away with while held", async () => {
   const act = world.act("ilda");
   const { key } = accepted(await addRole(act, { name: "Night desk", from: "copy-editor" }));

@@ -115,10 +115,10 @@ function StandIn({ page, people, answer, busy }: Props & { busy: boolean }) {
       <input type="hidden" name="intent" value="stand-in" />
       <Refused answer={answer} intent="stand-in" shown={["standInId"]} />
       <SelectField
-        key={page.standIn?.name ?? ""}
+        key={page.standIn?.id}
         label="Who stands in meanwhile"
         name="standInId"
-        defaultValue={people.find((one) => one.name === page.standIn?.name)?.id ?? ""}
+        defaultValue={page.standIn?.id ?? ""}
         hint={chain || undefined}
         error={fieldErrors(answer, "stand-in").standInId}
       >

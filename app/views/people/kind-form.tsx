@@ -1,6 +1,7 @@
 import { useState } from "react";
-import { Form, Link, useNavigation } from "react-router";
+import { Form, useNavigation } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
+import { PanelHead } from "#app/ui/beside.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
@@ -27,12 +28,7 @@ export function KindForm({ kind, answer }: { kind: KindRow; answer: FormAnswer |
     ]);
   return (
     <div className="min-w-0 border-rule px-4 py-5 md:px-6 lg:border-l">
-      <div className="mb-3 flex items-baseline justify-between gap-3">
-        <h2 className="text-19! font-bold">{kind.name}</h2>
-        <Link data-back to="/people/kinds" className="text-13 text-blue">
-          Leave
-        </Link>
-      </div>
+      <PanelHead title={kind.name} leave="/people/kinds" />
       <Form method="post" preventScrollReset className="space-y-4">
         <input type="hidden" name="intent" value="save" />
         <input type="hidden" name="key" value={kind.key} />

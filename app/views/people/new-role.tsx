@@ -1,5 +1,6 @@
-import { Form, Link, useNavigation, useSearchParams } from "react-router";
+import { Form, useNavigation, useSearchParams } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
+import { Beside } from "#app/ui/beside.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { SelectField, TextField } from "#app/ui/field.tsx";
 import type { RoleRow } from "#server/access/roles.ts";
@@ -11,13 +12,7 @@ export function NewRole({ roles, answer }: { roles: readonly RoleRow[]; answer: 
   const busy = useNavigation().state === "submitting";
   const errors = fieldErrors(answer, "add");
   return (
-    <aside className="border-rule px-4 py-5 lg:border-l">
-      <div className="mb-3 flex items-baseline justify-between">
-        <h2 className="text-15! font-bold">A new role</h2>
-        <Link data-back to="/people/roles" className="text-13 text-blue">
-          Leave
-        </Link>
-      </div>
+    <Beside title="A new role" leave="/people/roles">
       <Form method="post" className="space-y-3">
         <input type="hidden" name="intent" value="add" />
         <Refused answer={answer} intent="add" shown={["name"]} />
@@ -34,6 +29,6 @@ export function NewRole({ roles, answer }: { roles: readonly RoleRow[]; answer: 
           Make it
         </Button>
       </Form>
-    </aside>
+    </Beside>
   );
 }

@@ -215,9 +215,14 @@ function Held({
             after
             <input type="date" name="until" className="h-7 rounded border border-track bg-paper px-2" />
           </label>
-          <Button name="when" value="then" disabled={busy}>
+          <Button name="when" value="after" disabled={busy}>
             Keep that day
           </Button>
+          {one.until !== null && (
+            <Button look="quiet" name="when" value="never" disabled={busy}>
+              Without an end
+            </Button>
+          )}
           {errors.until && <span className="text-red">{errors.until}</span>}
         </Form>
       )}

@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 import { Form, Link, useNavigate, useNavigation } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
+import { Beside } from "#app/ui/beside.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { SelectField, TextField } from "#app/ui/field.tsx";
 import { type Extent, extentOf, PERMISSIONS, type Permission } from "#core/access/permissions.ts";
@@ -23,13 +24,7 @@ export function RolePanel({ role, roles, other, draft, answer }: Props) {
   const preview = usePreview(role.key, draft);
   const errors = fieldErrors(answer, "save");
   return (
-    <aside className="border-rule px-4 py-5 lg:border-l">
-      <div className="mb-3 flex items-baseline justify-between">
-        <h2 className="text-15! font-bold">{role.name}</h2>
-        <Link data-back to="/people/roles" className="text-13 text-blue">
-          Leave
-        </Link>
-      </div>
+    <Beside title={role.name} leave="/people/roles">
       <Form method="post" className="space-y-3">
         <input type="hidden" name="intent" value="save" />
         <input type="hidden" name="key" value={role.key} />
@@ -101,7 +96,7 @@ export function RolePanel({ role, roles, other, draft, answer }: Props) {
           </Form>
         )}
       </div>
-    </aside>
+    </Beside>
   );
 }
 

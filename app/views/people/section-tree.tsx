@@ -11,6 +11,7 @@ import {
 import { useEffect } from "react";
 import { Form, Link, useNavigate, useNavigation, useSearchParams } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
+import { Beside, Split } from "#app/ui/beside.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { SelectField, TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
@@ -54,22 +55,21 @@ export function SectionTree({ name, sections, preview, answer }: Props) {
       navigate(`?move=${moved.id}&under=${under ?? ""}`, { preventScrollReset: true });
   };
   return (
-    <div className={chosen ? "grid grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_332px]" : ""}>
-      <div className="min-w-0 px-4 py-5 md:px-6">
-        <h1 className="mb-4">Sections</h1>
-        {sections.length === 0 && <p className="mb-4 text-rail">None yet: pieces need one to be begun in.</p>}
-        <DndContext sensors={sensors} onDragEnd={onDragEnd}>
-          <Top name={name} />
-          <ul aria-label="Sections" className="border-t border-ink">
-            {childrenOf(sections, null).map((one) => (
-              <Branch key={one.id} node={one} sections={sections} depth={0} chosen={chosen} />
-            ))}
-          </ul>
-        </DndContext>
-        <Add sections={sections} answer={answer} />
-      </div>
-      {chosen && <Chosen key={chosen.id} node={chosen} sections={sections} preview={preview} answer={answer} />}
-    </div>
+    <Split
+      beside={chosen && <Chosen key={chosen.id} node={chosen} sections={sections} preview={preview} answer={answer} />}
+    >
+      <h1 className="mb-4">Sections</h1>
+      {sections.length === 0 && <p className="mb-4 text-rail">None yet: pieces need one to be begun in.</p>}
+      <DndContext sensors={sensors} onDragEnd={onDragEnd}>
+        <Top name={name} />
+        <ul aria-label="Sections" className="border-t border-ink">
+          {childrenOf(sections, null).map((one) => (
+            <Branch key={one.id} node={one} sections={sections} depth={0} chosen={chosen} />
+          ))}
+        </ul>
+      </DndContext>
+      <Add sections={sections} answer={answer} />
+    </Split>
   );
 }
 
@@ -189,68 +189,64 @@ function Chosen({ node, sections, preview, answer }: Omit<Props, "name"> & { nod
     if (moved) navigate(`?section=${node.id}`, { replace: true, preventScrollReset: true });
   }, [moved, navigate, node.id]);
   return (
-    <aside className="space-y-7 border-rule px-4 py-5 lg:border-l">
-      <div className="flex items-baseline justify-between gap-3">
-        <h2 className="text-15! font-bold">{node.name}</h2>
-        <Link data-back to="/people/sections" className="text-13 text-blue">
-          Leave
-        </Link>
+    <Beside title={node.name} leave="/people/sections">
+      <div className="space-y-7">
+        <Form method="post" preventScrollReset className="space-y-2">
+          <input type="hidden" name="intent" value="rename" />
+          {hidden}
+          <Refused answer={answer} intent="rename" shown={["name"]} />
+          <TextField
+            key={node.name}
+            label="Name"
+            name="name"
+            defaultValue={node.name}
+            maxLength={80}
+            error={fieldErrors(answer, "rename").name}
+          />
+          <Button disabled={busy}>Rename</Button>
+        </Form>
+        <Form method="post" preventScrollReset className="space-y-2">
+          <input type="hidden" name="intent" value="move" />
+          {hidden}
+          <Refused answer={answer} intent="move" />
+          <SelectField
+            label="It is under"
+            name="parentId"
+            value={under ?? node.parentId ?? ""}
+            onChange={(event) => navigate(`?move=${node.id}&under=${event.target.value}`, { preventScrollReset: true })}
+          >
+            <option value="">the top</option>
+            {sections
+              .filter((one) => one.id !== node.id)
+              .map((one) => (
+                <option key={one.id} value={one.id}>
+                  {pathOf(sections, one)}
+                </option>
+              ))}
+          </SelectField>
+          <Place node={node} sections={sections} under={under} />
+          {preview && under !== null && <Consequences preview={preview} />}
+          <Button look={preview ? "go" : "plain"} disabled={busy || Boolean(preview?.refused)}>
+            {preview ? "Move it" : "Keep its place"}
+          </Button>
+        </Form>
+        <Form method="post" className="space-y-2">
+          <input type="hidden" name="intent" value="delete" />
+          {hidden}
+          <Refused answer={answer} intent="delete" />
+          <Button look="quiet" disabled={busy} className="-ml-3">
+            Take it away
+          </Button>
+        </Form>
+        <p className="text-13 text-rail">
+          Which workflow applies is chosen with the{" "}
+          <Link to="/workflows" className="text-blue underline underline-offset-3">
+            workflows
+          </Link>
+          .
+        </p>
       </div>
-      <Form method="post" preventScrollReset className="space-y-2">
-        <input type="hidden" name="intent" value="rename" />
-        {hidden}
-        <Refused answer={answer} intent="rename" shown={["name"]} />
-        <TextField
-          key={node.name}
-          label="Name"
-          name="name"
-          defaultValue={node.name}
-          maxLength={80}
-          error={fieldErrors(answer, "rename").name}
-        />
-        <Button disabled={busy}>Rename</Button>
-      </Form>
-      <Form method="post" preventScrollReset className="space-y-2">
-        <input type="hidden" name="intent" value="move" />
-        {hidden}
-        <Refused answer={answer} intent="move" />
-        <SelectField
-          label="It is under"
-          name="parentId"
-          value={under ?? node.parentId ?? ""}
-          onChange={(event) => navigate(`?move=${node.id}&under=${event.target.value}`, { preventScrollReset: true })}
-        >
-          <option value="">the top</option>
-          {sections
-            .filter((one) => one.id !== node.id)
-            .map((one) => (
-              <option key={one.id} value={one.id}>
-                {pathOf(sections, one)}
-              </option>
-            ))}
-        </SelectField>
-        <Place node={node} sections={sections} under={under} />
-        {preview && under !== null && <Consequences preview={preview} />}
-        <Button look={preview ? "go" : "plain"} disabled={busy || Boolean(preview?.refused)}>
-          {preview ? "Move it" : "Keep its place"}
-        </Button>
-      </Form>
-      <Form method="post" className="space-y-2">
-        <input type="hidden" name="intent" value="delete" />
-        {hidden}
-        <Refused answer={answer} intent="delete" />
-        <Button look="quiet" disabled={busy} className="-ml-3">
-          Take it away
-        </Button>
-      </Form>
-      <p className="text-13 text-rail">
-        Which workflow applies is chosen with the{" "}
-        <Link to="/workflows" className="text-blue underline underline-offset-3">
-          workflows
-        </Link>
-        .
-      </p>
-    </aside>
+    </Beside>
   );
 }
 

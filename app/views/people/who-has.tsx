@@ -1,17 +1,12 @@
 import { Link } from "react-router";
+import { Beside } from "#app/ui/beside.tsx";
 import { PERMISSIONS, type Permission } from "#core/access/permissions.ts";
 import type { whoHas } from "#server/people/queries.ts";
 
 /** Beside the matrix: everybody who may do one thing, and through what. */
 export function WhoHas({ permission, having }: { permission: Permission; having: Awaited<ReturnType<typeof whoHas>> }) {
   return (
-    <aside className="border-rule px-4 py-5 lg:border-l">
-      <div className="mb-3 flex items-baseline justify-between gap-3">
-        <h2 className="text-15! font-bold">Who may {PERMISSIONS[permission]}</h2>
-        <Link data-back to="/people/roles" className="text-13 text-blue">
-          Leave
-        </Link>
-      </div>
+    <Beside title={`Who may ${PERMISSIONS[permission]}`} leave="/people/roles">
       {having.length === 0 && <p className="text-13 text-rail">Nobody, at present.</p>}
       <ul className="border-t border-ink text-13">
         {having.map((one) => (
@@ -31,6 +26,6 @@ export function WhoHas({ permission, having }: { permission: Permission; having:
           </li>
         ))}
       </ul>
-    </aside>
+    </Beside>
   );
 }

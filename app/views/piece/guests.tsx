@@ -1,6 +1,7 @@
 import { useState } from "react";
-import { Form, Link, useNavigation } from "react-router";
+import { Form, useNavigation } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
+import { PanelHead } from "#app/ui/beside.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
 import { Refused } from "#app/views/people/refused.tsx";
@@ -22,12 +23,7 @@ export function Guests({ page, answer }: { page: PiecePage; answer: FormAnswer |
   const link = answer && "link" in answer ? answer.link : null;
   return (
     <section aria-label="Guests" className="-mx-4 -mt-4 space-y-4 border-b border-ink bg-paper px-4 py-4 text-13">
-      <div className="flex items-baseline justify-between">
-        <h2 className="text-15! font-bold">Guests</h2>
-        <Link data-back to={`/pieces/${page.row.slug}`} className="text-blue">
-          Leave
-        </Link>
-      </div>
+      <PanelHead title="Guests" leave={`/pieces/${page.row.slug}`} />
       {link && <TheLink link={link} />}
       {page.guests.length === 0 && !link && <p className="text-rail">Nobody from outside sees this piece.</p>}
       <ul className={page.guests.length ? "border-t border-rule" : ""}>

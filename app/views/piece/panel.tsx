@@ -1,5 +1,6 @@
 import { Form, Link, useNavigation } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
+import { PanelHead } from "#app/ui/beside.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { SelectField, TextArea, TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
@@ -38,12 +39,7 @@ function Framed({
   const refusal = answer?.intent === intent ? answer.refusal : null;
   return (
     <section aria-label={title} className="-mx-4 -mt-4 border-b border-ink bg-paper px-4 py-4">
-      <div className="mb-3 flex items-baseline justify-between">
-        <h2 className="text-15! font-bold">{title}</h2>
-        <Link data-back to={`/pieces/${page.row.slug}`} className="text-13 text-blue">
-          Leave
-        </Link>
-      </div>
+      <PanelHead title={title} leave={`/pieces/${page.row.slug}`} />
       <Form method="post" className="space-y-3">
         <Shared page={page} intent={intent} />
         {refusal && (

@@ -1,0 +1,144 @@
+import { z } from "zod";
+import { browserOf, keepSession, whereTo } from "./browser.ts";
+import { fieldErrors } from "./form-answer.ts";
+import { grantFields } from "./grant-form.ts";
+import { ledgerFilter } from "./ledger-filter.ts";
+import { answered, readForm, runCommand } from "./request.ts";
+import { open, PLACES, ROOMS } from "./views/frame/places.ts";
+
+const ROME = "Europe/Rome";
+const form = (entries: [string, string][]) => {
+  const data = new FormData();
+  for (const [name, value] of entries) data.append(name, value);
+  return data;
+};
+
+test.each<[string, string]>([
+  ["", "/turn"],
+  ["?to=/pieces/winter", "/pieces/winter"],
+  ["?to=%2Fpieces%3Flate%3Dyes", "/pieces?late=yes"],
+  ["?to=//elsewhere.example", "/turn"],
+  ["?to=/%5Celsewhere.example", "/turn"],
+  ["?to=https://elsewhere.example", "/turn"],
+  ["?to=javascript:alert(1)", "/turn"],
+  ["?to=pieces", "/turn"],
+])("after signing in nobody is led out of the house: %s", (search, to) => {
+  expect(whereTo(new Request(`http://elenco.test/sign-in${search}`))).toBe(to);
+});
+
+test.each<[string, boolean]>([
+  ["http://127.0.0.1:4300", false],
+  ["https://elenco.example", true],
+])("the cookie at %s is kept from scripts, and from plain connections where there are better", (baseUrl, secure) => {
+  const context = { baseUrl, address: "10.0.0.1", agent: "x" } as Parameters<typeof keepSession>[0];
+  const cookie = keepSession(context, "s")["Set-Cookie"] ?? "";
+  expect(cookie).toContain("HttpOnly; SameSite=Lax");
+  expect(cookie.includes("Secure")).toBe(secure);
+  expect(browserOf(context)).toEqual({ address: "10.0.0.1", agent: "x" });
+});
+
+test("a form is read by its schema: lists by their brackets, a name sent twice by its last value, a sentence for each field", () => {
+  const schema = z.object({
+    title: z.string().min(1, "A title."),
+    who: z.array(z.string()).default([]),
+    n: z.coerce.number("A number."),
+  });
+  expect(
+    readForm(
+      schema,
+      form([
+        ["title", "x"],
+        ["who[]", "a"],
+        ["who[]", "b"],
+        ["n", "1"],
+        ["n", "2"],
+      ]),
+    ),
+  ).toEqual({
+    values: { title: "x", who: ["a", "b"], n: 2 },
+  });
+  expect(
+    readForm(
+      schema,
+      form([
+        ["title", ""],
+        ["n", "many"],
+      ]),
+    ),
+  ).toEqual({ fields: { title: "A title.", n: "A number." } });
+});
+
+test("a refusal goes back to the form it came from, to its field where it has one", async () => {
+  const refusal = { code: "taken", field: "name", sentence: "There is one." };
+  const done = await runCommand("add", async () => ({ ok: false, refusal }));
+  const answer = "data" in done ? done.data : null;
+  expect(fieldErrors(answer, "add")).toEqual({ name: "There is one." });
+  expect(fieldErrors(answer, "save")).toEqual({});
+  expect(fieldErrors(answered("add"), "add")).toEqual({});
+  expect("init" in done && done.init?.status).toBe(422);
+  const stale = await runCommand("save", async () => ({ ok: false, refusal: { code: "stale", sentence: "Changed." } }));
+  expect("init" in stale && stale.init?.status).toBe(409);
+  await expect(
+    runCommand("x", async () => ({ ok: false, refusal: { code: "not-found", sentence: "" } })),
+  ).rejects.toMatchObject({
+    init: { status: 404 },
+  });
+});
+
+test("days of a grant are the publication's, the last one included; a clock change makes no difference", () => {
+  const schema = z.object(grantFields(ROME));
+  const read = (from: string, until: string) => {
+    const found = readForm(
+      schema,
+      form([
+        ["roleKey", "web"],
+        ["from", from],
+        ["until", until],
+      ]),
+    );
+    return "fields" in found
+      ? found.fields
+      : [found.values.from, found.values.until].map((at) => at && new Date(at).toISOString());
+  };
+  expect(read("2026-12-01", "2026-12-31")).toEqual(["2026-11-30T23:00:00.000Z", "2026-12-31T23:00:00.000Z"]);
+  expect(read("2026-03-29", "2026-03-29")).toEqual(["2026-03-28T23:00:00.000Z", "2026-03-29T22:00:00.000Z"]);
+  expect(read("", "")).toEqual([null, null]);
+  expect(read("soon", "2026-02-30")).toEqual({ from: "This is no date.", until: "This is no date." });
+});
+
+test.each<[string, ReturnType<typeof ledgerFilter>]>([
+  ["", {}],
+  ["person=noor&action=role.&piece=winter", { person: "noor", action: "role.", piece: "winter" }],
+  [
+    "from=2026-11-24&until=2026-11-24",
+    { from: Date.parse("2026-11-23T23:00Z"), until: Date.parse("2026-11-24T23:00Z") },
+  ],
+  ["from=soon&until=&person=%20%20", {}],
+  ["before=41", { before: 41 }],
+  ["before=-1", {}],
+])("the record's address %s narrows it", (words, expected) => {
+  const found = Object.entries(ledgerFilter(new URLSearchParams(words), ROME)).filter(
+    ([, value]) => value !== undefined,
+  );
+  expect(Object.fromEntries(found)).toEqual(expected);
+});
+
+test.each<[string, string[], string[], string[]]>([
+  ["nothing", [], ["/turn", "/pieces", "/schedule"], []],
+  ["workflow.edit", ["workflow.edit"], ["/turn", "/pieces", "/schedule", "/workflows"], []],
+  [
+    "section.edit",
+    ["section.edit"],
+    ["/turn", "/pieces", "/schedule", "/people"],
+    ["/people/sections", "/people/kinds"],
+  ],
+  ["ledger.read", ["ledger.read"], ["/turn", "/pieces", "/schedule", "/people"], ["/people/record"]],
+])("who may %s sees only the places that are theirs", (_, permissions, places, rooms) => {
+  const grant = { id: "g", group: null, roleKey: "r", roleName: "R", permissions, scope: { kind: "publication" } };
+  const always = { from: null, until: null, publishFrom: null, publishUntil: null };
+  const who = { id: "x", key: "x", active: true, grants: [{ ...grant, ...always }] } as unknown as Parameters<
+    typeof open
+  >[1];
+  expect(open(PLACES, who, 0).map((place) => place.to)).toEqual(places);
+  expect(open(ROOMS, who, 0).map((place) => place.to)).toEqual(rooms);
+});

@@ -1,0 +1,223 @@
+import { once } from "node:events";
+import { existsSync } from "node:fs";
+import { createServer, type Server } from "node:http";
+import type { AddressInfo } from "node:net";
+import path from "node:path";
+import { pathToFileURL } from "node:url";
+import pino from "pino";
+import type { ServerBuild } from "react-router";
+import { addComment } from "#server/comments/commands.ts";
+import { inviteGuest } from "#server/guests/commands.ts";
+import { createApp } from "#server/http/app.ts";
+import { type Live, startLive } from "#server/http/live.ts";
+import { beginSeeingAs } from "#server/people/see-as.ts";
+import { openSession } from "#server/people/sessions.ts";
+import { accepted, begin, bindReview, DAY, MORNING, makeWorld, send, type World } from "../support/world.ts";
+
+/** The application as it runs, on a port of its own: what every answer and every request must hold to. */
+let world: World;
+let live: Live;
+let server: Server;
+let base: string;
+const logged: string[] = [];
+
+beforeAll(async () => {
+  if (!existsSync("build/server/index.js")) throw new Error("build first: npm run build");
+  world = await makeWorld();
+  const log = pino({ level: "info" }, { write: (line: string) => void logged.push(line) });
+  live = startLive(world.db, log);
+  const build = (await import(pathToFileURL(path.resolve("build/server/index.js")).href)) as ServerBuild;
+  const app = createApp({
+    db: world.db,
+    build,
+    clientFolder: path.resolve("build/client"),
+    baseUrl: "http://elenco.test",
+    standIns: false,
+    now: async () => MORNING,
+    live,
+    log,
+  });
+  server = createServer(app).listen(0, "127.0.0.1");
+  await once(server, "listening");
+  base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+});
+
+afterAll(async () => {
+  live.stop();
+  server.closeAllConnections();
+  server.close();
+  await world.close();
+});
+
+const ask = (where: string, more: RequestInit = {}) => fetch(base + where, { redirect: "manual", ...more });
+
+async function cookieOf(who: string): Promise<string> {
+  const browser = { address: "127.0.0.1", agent: "a test" };
+  return `elenco=${accepted(await openSession(world.act(null), world.id(who), browser))}`;
+}
+
+const post = (where: string, cookie: string, body: Record<string, string>, origin: string | null = base) =>
+  ask(where, {
+    method: "POST",
+    headers: {
+      Cookie: cookie,
+      "Content-Type": "application/x-www-form-urlencoded",
+      ...(origin !== null && { Origin: origin }),
+    },
+    body: new URLSearchParams(body).toString(),
+  });
+
+test("every page forbids scripts that are not its own, framing, sniffing, and telling others where one was", async () => {
+  const { headers } = await ask("/sign-in");
+  const policy = headers.get("content-security-policy") ?? "";
+  expect(policy).toMatch(/script-src 'self' 'nonce-[A-Za-z0-9+/=]{24}'/);
+  for (const part of [
+    "default-src 'self'",
+    "object-src 'none'",
+    "base-uri 'none'",
+    "frame-ancestors 'none'",
+    "form-action 'self'",
+  ])
+    expect(policy).toContain(part);
+  expect(headers.get("x-content-type-options")).toBe("nosniff");
+  expect(headers.get("referrer-policy")).toBe("same-origin");
+  expect(headers.get("x-powered-by")).toBeNull();
+  const again = (await ask("/sign-in")).headers.get("content-security-policy");
+  expect(again).not.toBe(policy);
+});
+
+test.each<[string, string | null, number]>([
+  ["of this house", "own", 302],
+  ["of another", "https://elsewhere.example", 403],
+  ["of the same name on another port", "http://127.0.0.1:1", 403],
+  ["hidden by the browser", "null", 403],
+  ["not named at all", null, 403],
+])("a form with a cookie, its origin %s", async (_, origin, status) => {
+  const cookie = await cookieOf("ilda");
+  const answer = await post(
+    "/people/groups",
+    cookie,
+    { intent: "add", name: `G ${status} ${origin}` },
+    origin === "own" ? base : origin,
+  );
+  expect(answer.status).toBe(status);
+});
+
+test("what is sent names its size, and is not too much", async () => {
+  const cookie = await cookieOf("ilda");
+  const large = await post("/people/groups", cookie, { intent: "add", name: "x".repeat(4_100_000) });
+  expect(large.status).toBe(413);
+});
+
+test("a cookie nobody was given, one cut short and none at all lead to the door, with the way back", async () => {
+  const cookie = await cookieOf("noor");
+  for (const one of ["", "elenco=guessed", cookie.slice(0, -1), `other=${cookie}`]) {
+    const answer = await ask("/pieces?late=yes", { headers: { Cookie: one } });
+    expect([answer.status, answer.headers.get("location")]).toEqual([302, "/sign-in?to=%2Fpieces%3Flate%3Dyes"]);
+  }
+  expect((await ask("/pieces", { headers: { Cookie: cookie } })).status).toBe(200);
+});
+
+test("the data behind a page is guarded like the page, and an error tells nothing of how it came", async () => {
+  const [noor, ilda] = [await cookieOf("noor"), await cookieOf("ilda")];
+  for (const where of [
+    "/people.data",
+    "/people/record.data",
+    "/workflows.data",
+    "/people/roles/preview",
+    "/people/record/file?as=csv",
+  ]) {
+    expect([where, (await ask(where, { headers: { Cookie: noor } })).status]).toEqual([where, 404]);
+    expect([where, (await ask(where, { headers: { Cookie: ilda } })).status]).toEqual([where, 200]);
+  }
+  const odd = await post("/pieces/none", ilda, { intent: "constructor" });
+  expect(odd.status).toBe(400);
+  expect(await odd.text()).not.toMatch(/node_modules|at \w+ \(/);
+});
+
+test("while one sees as somebody, their pages are shown and every form is turned away", async () => {
+  const cookie = await cookieOf("ilda");
+  const secret = cookie.slice("elenco=".length);
+  accepted(await beginSeeingAs(world.act("ilda"), { personId: world.id("noor"), secret }));
+  const page = await (await ask("/turn", { headers: { Cookie: cookie } })).text();
+  expect(page).toContain("This is what");
+  expect(page).toContain("Noor Castellan");
+  expect((await ask("/people", { headers: { Cookie: cookie } })).status).toBe(404);
+  const forms: [string, Record<string, string>][] = [
+    ["/me", { intent: "away", from: "2026-12-01", until: "2026-12-02" }],
+    ["/me", { intent: "password", old: "over-the-pass", password: "another one, longer" }],
+  ];
+  for (const [where, body] of forms) {
+    const answer = await post(where, cookie, body);
+    expect([body.intent, answer.status]).toEqual([body.intent, 422]);
+    expect(await answer.text()).toContain("nothing can be changed until you leave");
+  }
+});
+
+test("secrets in an address stay out of the log; who asked for what is in it", async () => {
+  await bindReview(world, "any", [{ person: "wim" }]);
+  const { id } = await begin(world);
+  const invite = { pieceId: id, label: "A guest", until: MORNING + DAY, decides: false };
+  const { link } = accepted(await inviteGuest(world.act("ilda"), invite));
+  const secret = link.split("/guest/")[1] ?? "";
+  logged.length = 0;
+  expect((await ask(`/guest/${secret}`)).status).toBe(200);
+  await ask(`/open/${secret}`);
+  await ask(`/first/${secret}`);
+  const cookie = await cookieOf("noor");
+  const page = await ask("/turn", { headers: { Cookie: cookie } });
+  await page.text();
+  while (!logged.some((line) => line.includes('"path":"/turn"'))) await new Promise((done) => setImmediate(done));
+  const text = logged.join("\n");
+  expect(text).not.toContain(secret);
+  expect(text).not.toContain(cookie.slice("elenco=".length));
+  expect(text).toContain('"path":"/guest/…"');
+});
+
+/** Reads a live stream until something is told, or for a while. */
+async function told(cookie: string, act: () => Promise<unknown>, patience: number): Promise<boolean> {
+  const stop = new AbortController();
+  const { body } = await ask("/live", { headers: { Cookie: cookie }, signal: stop.signal });
+  const reader = body?.getReader();
+  const decoder = new TextDecoder();
+  await new Promise((done) => setTimeout(done, 900));
+  await act();
+  const timer = setTimeout(() => stop.abort(), patience);
+  try {
+    for (;;) {
+      const { value, done } = (await reader?.read()) ?? { value: undefined, done: true };
+      if (done) return false;
+      const text = decoder.decode(value);
+      if (text.includes("event: changed")) {
+        expect(text).not.toContain("comment");
+        return true;
+      }
+    }
+  } catch {
+    return false;
+  } finally {
+    clearTimeout(timer);
+    stop.abort();
+  }
+}
+
+test("the live stream tells exactly whom a change concerns, and nothing of what changed", async () => {
+  expect((await ask("/live")).status).toBe(401);
+  await bindReview(world, "any", [{ person: "wim" }]);
+  const { id } = await begin(world);
+  accepted(await send(world, id, "tobia", "send"));
+  const comment = () => addComment(world.act("ilda"), { pieceId: id, body: "A comment" });
+  expect(await told(await cookieOf("wim"), comment, 8_000)).toBe(true);
+  expect(await told(await cookieOf("tobia"), comment, 8_000)).toBe(true);
+  expect(await told(await cookieOf("noor"), comment, 2_500)).toBe(false);
+});
+
+test("the record as a spreadsheet holds nothing a spreadsheet would run", async () => {
+  const cookie = await cookieOf("ilda");
+  accepted(await begin(world, "=HYPERLINK(1)").then((value) => ({ ok: true as const, value })));
+  await post("/people/groups", cookie, { intent: "add", name: "=1+1" });
+  const csv = await (await ask("/people/record/file?as=csv", { headers: { Cookie: cookie } })).text();
+  const cells = csv.split("\r\n").flatMap((line) => line.split(/,(?=(?:[^"]*"[^"]*")*[^"]*$)/));
+  expect(cells.length).toBeGreaterThan(20);
+  expect(cells.filter((cell) => /^"?[=+\-@]/.test(cell))).toEqual([]);
+});
