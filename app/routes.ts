@@ -15,6 +15,8 @@ export default [
     route("pieces", "routes/pieces.tsx"),
     route("pieces/new", "routes/piece-new.tsx"),
     route("pieces/:slug", "routes/piece.tsx"),
+    route("pieces/:slug/preview", "routes/piece-preview.tsx"),
+    route("pieces/:slug/versions", "routes/piece-versions.tsx"),
     route("schedule", "routes/schedule.tsx"),
     route("workflows", "routes/workflows.tsx"),
     route("workflows/:key", "routes/studio.tsx"),
@@ -34,7 +36,8 @@ export default [
   route("find", "routes/find.ts"),
   route("people/roles/preview", "routes/role-preview.ts"),
   route("people/record/file", "routes/record-file.ts"),
-  route("pieces/:slug/save", "routes/piece-save.ts"),
+  route("pieces/:slug/document", "routes/piece-document.ts"),
+  route("pieces/:slug/text", "routes/piece-text.ts"),
   route("workflows/:key/save", "routes/studio-save.ts"),
   route("workflows/:key/document", "routes/workflow-document.ts"),
   ...prefix("read", [

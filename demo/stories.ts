@@ -1,13 +1,17 @@
 import { and, eq } from "drizzle-orm";
 import type { Result } from "#core/refusal.ts";
+import type { Content } from "#core/text/fields.ts";
+import { type Patch, patchBetween } from "#core/text/splice.ts";
 import { arriveBy, due } from "#core/time/due.ts";
 import { type State, stateOf, transitionOf, type Workflow } from "#core/workflow/document.ts";
 import { addComment, settleComment } from "#server/comments/commands.ts";
 import type { Database } from "#server/db/client.ts";
+import { newId } from "#server/db/schema/columns.ts";
 import { comment, piece, seat, version } from "#server/db/schema/index.ts";
-import { createPiece, savePiece, sendPiece } from "#server/pieces/commands.ts";
+import { createPiece, sendPiece } from "#server/pieces/commands.ts";
 import { carryOut, planRelease } from "#server/releases/commands.ts";
 import { decide } from "#server/review/commands.ts";
+import { savePiece } from "#server/text/commands.ts";
 import { loadDocuments } from "#server/workflows/documents.ts";
 import type { Act } from "#server/write.ts";
 import { calendar } from "./setting.ts";
@@ -189,7 +193,7 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
   async function write(suffix: string) {
     const { row } = await where(db, made.id);
     const [last] = await db
-      .select({ number: version.number })
+      .select({ number: version.number, hash: version.hash })
       .from(version)
       .where(eq(version.id, row.currentVersionId));
     const fresh = content(plot.kind, plot.title, random);
@@ -197,8 +201,9 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
     expect(
       await savePiece(act(author, now), {
         pieceId: made.id,
-        baseVersion: last?.number ?? 1,
-        content: { ...next, title: (plot.title + suffix).trim() },
+        window: newId(),
+        base: last?.hash ?? "",
+        patch: whole({ ...next, title: (plot.title + suffix).trim() }),
       }),
     );
     const open = await db.select({ id: comment.id }).from(comment).where(eq(comment.pieceId, made.id));
@@ -249,8 +254,9 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
       expect(
         await savePiece(act(stage.person("ilda"), now), {
           pieceId: made.id,
-          baseVersion: last?.number ?? 1,
-          content: changed,
+          window: newId(),
+          base: last?.hash ?? "",
+          patch: whole(changed),
         }),
       );
     }
@@ -258,6 +264,9 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
     expect(await carryOut({ ...act(author, now), personId: null, origin: "job releases" }, plan.id));
   }
 }
+
+/** A save of everything a content holds. */
+const whole = (all: Content) => patchBetween({ title: "", fields: {} }, all) as Patch;
 
 async function where(
   db: Database,

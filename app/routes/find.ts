@@ -18,6 +18,8 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   const pieces = words === "" ? [] : (await listPieces(context.db, viewer, { words, show: "all" })).rows.slice(0, MOST);
   return {
     asked: words,
+    /** The pieces among them by id, for a field that refers to one. */
+    pieces: pieces.map(({ id, title }) => ({ id, title })),
     found: [
       ...pieces.map((row) => ({
         to: `/pieces/${row.slug}`,

@@ -5,6 +5,7 @@ import { answered, guarded, misread, notFound, readForm, requirePermission, runC
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
 import { KindForm } from "#app/views/people/kind-form.tsx";
+import { FIELD_TYPES } from "#core/text/fields.ts";
 import { addKind, deleteKind, listKinds, saveKind } from "#server/kinds/commands.ts";
 import type { Route } from "./+types/people-kinds.ts";
 
@@ -30,7 +31,7 @@ const fields = z
       z.object({
         key: z.string().max(80),
         name: z.string().trim(),
-        type: z.enum(["line", "manuscript"]),
+        type: z.enum(FIELD_TYPES),
         guidance: z
           .string()
           .trim()
@@ -39,6 +40,14 @@ const fields = z
         required: z.boolean(),
         minWords: number,
         maxWords: number,
+        maxCharacters: number,
+        least: number,
+        most: number,
+        unit: z.string().trim().optional(),
+        options: z
+          .array(z.string())
+          .transform((all) => all.map((one) => one.trim()).filter((one) => one !== ""))
+          .optional(),
       }),
       "The fields did not arrive whole.",
     ),

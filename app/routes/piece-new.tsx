@@ -1,18 +1,21 @@
 import { useState } from "react";
-import { Form, redirect, useNavigation, useSearchParams } from "react-router";
-import { v7 } from "uuid";
+import { Form, Link, redirect, useNavigation, useSearchParams } from "react-router";
+import { v5, v7 } from "uuid";
 import { z } from "zod";
-import { guarded, misread, readForm, requireViewer, runCommand } from "#app/request.ts";
+import { answered, guarded, misread, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
 import { SelectField, TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
-import { TITLE_LIMIT } from "#core/text/fields.ts";
-import { fromMarkdown } from "#core/text/markdown.ts";
+import { useLastAnswer } from "#app/views/frame/last-answer.ts";
+import { FILE_BYTES, TITLE_LIMIT } from "#core/text/fields.ts";
+import { type Brought, bringIn } from "#server/exchange/files.ts";
 import { createPiece } from "#server/pieces/commands.ts";
 import { beginnings } from "#server/pieces/lists.ts";
 import type { Route } from "./+types/piece-new.ts";
 
-const FILE_BYTES = 1_000_000;
+const MOST_FILES = 20;
+/** So many bytes are taken at once, in all files together. */
+const SENT_BYTES = 24_000_000;
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
@@ -25,57 +28,78 @@ const schema = z.object({
   sectionId: z.string().min(1, "Choose a section"),
   title: z.string().trim(),
   private: z.literal("yes").optional(),
-  file: z.instanceof(File).optional(),
+  files: z.array(z.instanceof(File)).default([]),
 });
+
+/** What became of one file of several: a piece, or why not. */
+interface FileReport {
+  file: string;
+  piece: { slug: string; title: string } | null;
+  said: string[];
+}
 
 export const action = guarded(async ({ context, request }: Route.ActionArgs) => {
   const viewer = await requireViewer(context, request);
   const read = readForm(schema, await request.formData());
   if ("fields" in read) return misread("new", read.fields);
   const { values } = read;
-  const file = values.file && values.file.size > 0 ? values.file : null;
-  if (file && file.size > FILE_BYTES) return misread("new", { file: "The file is larger than 1 MB." });
-  const text = file ? decode(await file.arrayBuffer()) : null;
-  if (file && text === null) return misread("new", { file: "The file is not a Markdown text in UTF-8." });
-  const draft = text === null ? null : fromMarkdown(text);
-  const title = values.title || draft?.title || "";
-  if (!title) return misread("new", { title: "Give the piece a title; it can change later." });
-  const done = await runCommand("new", () =>
-    createPiece(context.act(viewer.id, values.formKey), {
-      kindId: values.kindId,
-      sectionId: values.sectionId,
-      title,
-      private: values.private === "yes",
-      ...(draft ? { fields: { body: draft.manuscript } } : {}),
-    }),
-  );
-  if (!("value" in done)) return done;
-  const report = draft?.leftOut.length ? `?imported=${encodeURIComponent(draft.leftOut.join(" "))}` : "";
-  return redirect(`/pieces/${done.value.slug}${report}`);
-});
-
-/** UTF-8 text, or null for what is none. */
-function decode(bytes: ArrayBuffer): string | null {
-  try {
-    const text = new TextDecoder("utf-8", { fatal: true }).decode(bytes);
-    return text.includes("\0") ? null : text;
-  } catch {
-    return null;
+  const files = values.files.filter((file) => file.size > 0);
+  if (files.length > MOST_FILES) return misread("new", { files: `At most ${MOST_FILES} files are taken at once.` });
+  const { kinds } = await beginnings(context.db, viewer);
+  const fields = kinds.find((kind) => kind.id === values.kindId)?.fields ?? [];
+  const begin = (formKey: string | undefined, title: string, more: Brought | null) =>
+    runCommand("new", () =>
+      createPiece(context.act(viewer.id, formKey), {
+        kindId: values.kindId,
+        sectionId: values.sectionId,
+        title,
+        private: values.private === "yes",
+        ...(more ? { fields: more.fields } : {}),
+      }),
+    );
+  if (files.length <= 1) {
+    const [file] = files;
+    const brought = file ? await bringIn(file.name, Buffer.from(await file.arrayBuffer()), fields) : null;
+    if (brought && "problem" in brought) return misread("new", { files: brought.problem });
+    const title = values.title || brought?.title || "";
+    if (!title) return misread("new", { title: "Give the piece a title; it can change later." });
+    const done = await begin(values.formKey, title, brought);
+    if (!("value" in done)) return done;
+    const report = brought?.leftOut.length ? `?imported=${encodeURIComponent(brought.leftOut.join(" "))}` : "";
+    return redirect(`/pieces/${done.value.slug}${report}`);
   }
-}
+  const reports: FileReport[] = [];
+  for (const [i, file] of files.entries()) {
+    const brought = await bringIn(file.name, Buffer.from(await file.arrayBuffer()), fields);
+    if ("problem" in brought) {
+      reports.push({ file: file.name, piece: null, said: [brought.problem] });
+      continue;
+    }
+    const title = brought.title ?? file.name.replace(/\.\w+$/, "");
+    const done = await begin(v5(String(i), values.formKey), title, brought);
+    if ("value" in done)
+      reports.push({ file: file.name, piece: { slug: done.value.slug, title }, said: brought.leftOut });
+    else
+      reports.push({ file: file.name, piece: null, said: [done.data.refusal?.sentence ?? "It could not be begun."] });
+  }
+  return { ...answered("new"), reports };
+});
 
 export const meta: Route.MetaFunction = () => [{ title: "New piece · Elenco" }];
 
-export default function NewPiece({ loaderData, actionData }: Route.ComponentProps) {
+export default function NewPiece({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const actionData = useLastAnswer(answer);
   const { kinds, sections, formKey } = loaderData;
   const [words] = useSearchParams();
   const [title, setTitle] = useState("");
+  const [excess, setTooMuch] = useState("");
   const busy = useNavigation().state === "submitting";
   const fields = actionData?.fields ?? {};
   const refused = actionData?.refusal;
   const error = (name: string) => fields[name] ?? (refused?.field === name ? refused.sentence : undefined);
   if (kinds.length === 0)
     return <p className="p-6">No grant of yours lets you begin a piece. Ask the managing editor.</p>;
+  if (actionData && "reports" in actionData) return <Reports reports={actionData.reports} />;
   return (
     <div className="max-w-lg px-4 py-5 md:px-6">
       <h1>New piece</h1>
@@ -120,23 +144,76 @@ export default function NewPiece({ loaderData, actionData }: Route.ComponentProp
           }
         />
         <TextField
-          label="Start from a Markdown file"
-          name="file"
+          label="Start from files"
+          name="files[]"
           type="file"
-          accept=".md,.markdown,text/markdown,text/plain"
-          error={error("file")}
-          hint="Headings, lists, links, tables, emphasis and notes are kept."
+          multiple
+          accept=".docx,.md,.markdown,.html,.htm,text/markdown,text/html,text/plain"
+          onChange={(event) => setTooMuch(tooMuch([...(event.target.files ?? [])]))}
+          error={excess || error("files")}
+          hint="Documents (DOCX), Markdown or HTML. Headings, lists, links, tables, emphasis and notes are kept. Several files become several drafts; drop them here."
         />
         <label className="flex items-center gap-2 text-13">
           <input type="checkbox" name="private" value="yes" className="accent-blue" /> Only I see it until I first send
           it
         </label>
         <div className="flex gap-2">
-          <Button look="go" disabled={busy}>
+          <Button look="go" disabled={busy || excess !== ""}>
             {busy ? "Beginning …" : "Begin"}
           </Button>
         </div>
       </Form>
+    </div>
+  );
+}
+
+/** What is too much to send, said before it is sent. */
+function tooMuch(files: readonly File[]): string {
+  const large = files.find((file) => file.size > FILE_BYTES);
+  if (large)
+    return `${large.name} has ${megabytes(large.size)} MB; a file of at most ${megabytes(FILE_BYTES)} MB is taken.`;
+  const all = files.reduce((sum, file) => sum + file.size, 0);
+  return all > SENT_BYTES
+    ? `Together they have ${megabytes(all)} MB; at most ${megabytes(SENT_BYTES)} MB are taken at once.`
+    : "";
+}
+
+const megabytes = (bytes: number) => Math.ceil(bytes / 1_000_000);
+
+function Reports({ reports }: { reports: FileReport[] }) {
+  const begun = reports.filter((one) => one.piece !== null).length;
+  return (
+    <div className="max-w-2xl px-4 py-5 md:px-6">
+      <h1>
+        {begun} of {reports.length} files became drafts
+      </h1>
+      <ul aria-label="Files" className="mt-5 border-t border-ink">
+        {reports.map((one, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: two files may have one name
+          <li key={i} className="border-b border-rule py-2">
+            <p className="flex flex-wrap justify-between gap-x-4">
+              {one.piece ? (
+                <Link to={`/pieces/${one.piece.slug}`} className="font-semibold text-blue">
+                  {one.piece.title}
+                </Link>
+              ) : (
+                <b className="font-semibold text-red">not begun</b>
+              )}
+              <span className="text-13 text-rail">{one.file}</span>
+            </p>
+            {one.said.map((sentence) => (
+              <p key={sentence} className="text-13">
+                {sentence}
+              </p>
+            ))}
+          </li>
+        ))}
+      </ul>
+      <p className="mt-4">
+        <Link to="/pieces/new" reloadDocument className="font-semibold text-blue">
+          Begin another
+        </Link>
+      </p>
     </div>
   );
 }

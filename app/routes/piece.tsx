@@ -1,9 +1,10 @@
-import { useCallback, useRef } from "react";
+import { useCallback, useMemo, useRef } from "react";
 import { data, redirect, useRevalidator, useSearchParams } from "react-router";
 import { v7 } from "uuid";
 import { z } from "zod";
 import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { keepLast, useKept } from "#app/views/frame/keep-last.ts";
+import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { Comments } from "#app/views/piece/comments.tsx";
 import { useDraft } from "#app/views/piece/draft.ts";
 import { Fields } from "#app/views/piece/fields.tsx";
@@ -20,6 +21,8 @@ import { sendPiece } from "#server/pieces/commands.ts";
 import { piecePage } from "#server/pieces/page.ts";
 import { cancelRelease, planRelease } from "#server/releases/commands.ts";
 import { decide } from "#server/review/commands.ts";
+import { noteLook } from "#server/text/queries.ts";
+import { abandonRevision } from "#server/text/revision.ts";
 import type { Viewer } from "#server/viewer.ts";
 import { lineChoices, putOnLine } from "#server/workflows/one-piece.ts";
 import { mayConfigure } from "#server/workflows/staff.ts";
@@ -29,7 +32,8 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
   const page = await piecePage(context.db, viewer, params.slug);
   if (!page) throw notFound();
-  if (!viewer.seenBy) await markRead(context.db, viewer, page.row.id);
+  if (!viewer.seenBy)
+    await Promise.all([markRead(context.db, viewer, page.row.id), noteLook(context.db, viewer, page.row.id)]);
   const configure = mayConfigure(viewer, viewer.now) && page.inFlight;
   const asked = new URL(request.url).searchParams.get("do") === "line";
   const [lines, guests] = await Promise.all([
@@ -106,6 +110,7 @@ const FORMS = {
     }),
     run: inviteGuest,
   }),
+  abandon: () => ({ schema: z.object({ ...shared, revision, note }), run: abandonRevision }),
   "revoke-guest": () => ({ schema: z.object({ ...shared, guestId: z.uuid() }), run: revokeGuest }),
   cancel: () => ({ schema: z.object({ ...shared, revision }), run: cancelRelease }),
 } as const;
@@ -122,7 +127,7 @@ export const action = guarded(async ({ context, request, params }: Route.ActionA
   const done = await runCommand<unknown>(intent, () => run(context.act(viewer.id, values.formKey), values as never));
   if (!("value" in done)) return done;
   if (intent === "invite-guest") return { ...answered(intent), ...(done.value as { link: string }) };
-  const leaves = ["send", "decide", "plan", "cancel", "line"].includes(intent);
+  const leaves = ["send", "decide", "plan", "cancel", "line", "abandon"].includes(intent);
   return leaves ? redirect(`/pieces/${params.slug}`) : answered(intent);
 });
 
@@ -132,7 +137,8 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
 
 export default function Piece({ loaderData: page, actionData }: Route.ComponentProps) {
   useKept(clientLoader, page);
-  return <PieceView key={page.row.id} page={page} answer={actionData ?? null} />;
+  const answer = useLastAnswer(actionData);
+  return <PieceView key={page.row.id} page={page} answer={answer ?? null} />;
 }
 
 function PieceView({
@@ -146,7 +152,16 @@ function PieceView({
   const latest = useRef(revalidate);
   latest.current = revalidate;
   const onSaved = useCallback(() => void latest.current(), []);
-  const draft = useDraft(page.row.id, page.row.slug, { content: page.content, version: page.version.number }, onSaved);
+  const server = useMemo(
+    () => ({
+      content: page.content,
+      version: page.version.number,
+      hash: page.version.hash,
+      author: page.version.author ?? "somebody",
+    }),
+    [page],
+  );
+  const draft = useDraft(page.row, server, page.editable, onSaved);
   const [words] = useSearchParams();
   const doing = words.get("do");
   return (
@@ -164,7 +179,13 @@ function PieceView({
         </div>
         <div className="order-3 space-y-6 border-rule bg-enamel px-4 py-4 lg:border-l">
           {doing && (
-            <Panel key={doing} doing={doing} page={page} saving={draft.state.kind !== "saved"} answer={answer} />
+            <Panel
+              key={doing}
+              doing={doing}
+              page={page}
+              saving={page.editable && draft.state.kind !== "saved"}
+              answer={answer}
+            />
           )}
           <Comments page={page} answer={answer} />
           <Passage entries={page.passage} />

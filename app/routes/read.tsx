@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import { When } from "#app/views/time/clock.tsx";
+import { Teaser } from "#app/views/reader/article.tsx";
 import { standfirst } from "#server/reader/feeds.ts";
 import { listReleased } from "#server/reader/queries.ts";
 import type { Route } from "./+types/read.ts";
@@ -28,15 +28,11 @@ export default function Read({ loaderData }: Route.ComponentProps) {
     <ul className="space-y-7">
       {pieces.map((one) => (
         <li key={one.slug}>
-          <p className="font-sans text-13 text-rail">
-            {one.section} · <When at={one.liveAt} dateOnly />
-          </p>
-          <h2 className="text-[24px]/[30px]! font-semibold tracking-tight">
+          <Teaser piece={one}>
             <Link to={`/read/${one.slug}`} className="hover:underline">
               {one.title}
             </Link>
-          </h2>
-          {one.standfirst && <p className="mt-1 text-19">{one.standfirst}</p>}
+          </Teaser>
         </li>
       ))}
     </ul>

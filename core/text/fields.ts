@@ -1,33 +1,127 @@
+import { Temporal } from "temporal-polyfill";
 import { z } from "zod";
-import { type Manuscript, plainText, readManuscript } from "./manuscript.ts";
-import { countCharacters, countWords } from "./measure.ts";
+import type { Block } from "./block.ts";
+import { isFile, type Manuscript, readManuscript, safeAddress } from "./manuscript.ts";
+import { countCharacters, countManuscript, countWords } from "./measure.ts";
+
+/** What a field can hold. */
+export const FIELD_TYPES = [
+  "line",
+  "manuscript",
+  "number",
+  "date",
+  "choice",
+  "link",
+  "image",
+  "file",
+  "piece",
+] as const;
+
+const OPTIONS = 40;
 
 /** One field of a kind of piece, with its guidance and limits. */
-export const fieldSchema = z.strictObject({
-  key: z.string().regex(/^[a-z0-9-]+$/),
-  name: z.string().min(1).max(80),
-  type: z.enum(["line", "manuscript"]),
-  guidance: z.string().max(300).optional(),
-  required: z.boolean().default(false),
-  minWords: z.int().min(1).optional(),
-  maxWords: z.int().min(1).optional(),
-});
+export const fieldSchema = z
+  .strictObject({
+    key: z.string().regex(/^[a-z0-9-]+$/),
+    name: z.string().min(1).max(80),
+    type: z.enum(FIELD_TYPES),
+    guidance: z.string().max(300).optional(),
+    required: z.boolean().default(false),
+    /** For words: how many. */
+    minWords: z.int().min(1).optional(),
+    maxWords: z.int().min(1).optional(),
+    /** For a line: characters as a reader counts them. */
+    maxCharacters: z.int().min(1).max(2_000).optional(),
+    /** For a number: what it is counted in, and between which bounds. */
+    unit: z.string().min(1).max(20).optional(),
+    least: z.number().optional(),
+    most: z.number().optional(),
+    /** For a choice: what there is to choose from. */
+    options: z.array(z.string().min(1).max(80)).max(OPTIONS).optional(),
+  })
+  .refine(
+    (field) => field.type !== "choice" || (field.options?.length ?? 0) > 0,
+    "a choice needs something to choose from",
+  )
+  .refine(
+    ({ least, most }) => least === undefined || most === undefined || least <= most,
+    "at most is less than at least",
+  );
 
 export type Field = z.infer<typeof fieldSchema>;
+
+/** A picture in a field: its file, and what readers are told of it. */
+export interface Picture {
+  file: string;
+  alt: string;
+  caption: string;
+  credit: string;
+}
+
+/** What a field holds: words, dates (`2026-11-24`), choices, addresses, files and pieces (by id) are strings. */
+export type Value = string | number | Picture | Manuscript;
 
 /** What a version holds: a title, and a value for each field of its kind. */
 export interface Content {
   title: string;
-  fields: Record<string, string | Manuscript>;
+  fields: Record<string, Value>;
 }
 
 export const TITLE_LIMIT = 200;
+/** A file that becomes a draft has at most so many bytes. */
+export const FILE_BYTES = 10_000_000;
 const LINE_LIMIT = 2_000;
 
 /** One thing a content lacks or exceeds; `key` is the field's, or `title`. */
 export interface FieldProblem {
   key: string;
   sentence: string;
+}
+
+const pictureSchema = z.strictObject({
+  file: z.string().refine(isFile),
+  alt: z.string().max(LINE_LIMIT),
+  caption: z.string().max(LINE_LIMIT),
+  credit: z.string().max(LINE_LIMIT),
+});
+
+/** How each type of field is read: the value, or a sentence that says what is wrong with it. */
+const READERS: Record<Field["type"], (value: unknown, field: Field) => { value: Value } | { problem: string }> = {
+  manuscript: (value) => {
+    const read = readManuscript(value);
+    return "problem" in read ? read : { value: read.manuscript };
+  },
+  number: (value) =>
+    typeof value === "number" && Number.isFinite(value) ? { value } : { problem: "this is no number." },
+  image: (value) => {
+    const read = pictureSchema.safeParse(value);
+    return read.success ? { value: read.data } : { problem: "this is no picture." };
+  },
+  line: (value) => text(value, () => true, ""),
+  date: (value) => text(value, isDate, "this is no date."),
+  choice: (value) => text(value, () => true, ""),
+  link: (value) => text(value, safeAddress, "an address begins with https://, mailto: or /."),
+  file: (value) => text(value, isFile, "this is no file."),
+  piece: (value) => text(value, (one) => z.uuid().safeParse(one).success, "this is no piece."),
+};
+
+function text(
+  value: unknown,
+  fits: (text: string) => boolean,
+  problem: string,
+): { value: string } | { problem: string } {
+  if (typeof value !== "string") return { problem: "this did not arrive as words." };
+  const words = value.replace(/\s+/g, " ").trim();
+  if (words.length > LINE_LIMIT) return { problem: `this is longer than ${LINE_LIMIT} characters.` };
+  return words === "" || fits(words) ? { value: words } : { problem };
+}
+
+function isDate(value: string): boolean {
+  try {
+    return Temporal.PlainDate.from(value).toString() === value;
+  } catch {
+    return false;
+  }
 }
 
 /**
@@ -49,15 +143,9 @@ export function readContent(
   for (const field of fields) {
     const value = shape.data.fields[field.key];
     if (value === undefined || value === null) continue;
-    if (field.type === "manuscript") {
-      const read = readManuscript(value);
-      if ("problem" in read) problems.push({ key: field.key, sentence: `${field.name}: ${read.problem}` });
-      else content.fields[field.key] = read.manuscript;
-    } else if (typeof value !== "string" || value.length > LINE_LIMIT) {
-      problems.push({ key: field.key, sentence: `${field.name} is longer than ${LINE_LIMIT} characters.` });
-    } else {
-      content.fields[field.key] = value.trim();
-    }
+    const read = READERS[field.type](value, field);
+    if ("problem" in read) problems.push({ key: field.key, sentence: `${field.name}: ${read.problem}` });
+    else if (read.value !== "") content.fields[field.key] = read.value;
   }
   const known = new Set(fields.map((field) => field.key));
   for (const key of Object.keys(shape.data.fields)) {
@@ -66,24 +154,62 @@ export function readContent(
   return problems.length > 0 ? { problems } : { content };
 }
 
-/** How many words each field of a content holds, by the field's key. */
+/** How many words each field of a content holds, by the field's key; a value that is no words counts as one. */
 export type WordCounts = Record<string, number>;
 
 /** Counts a content's words, field by field. */
 export function countFields(content: Content): WordCounts {
-  const words = (value: string | Manuscript) => countWords(typeof value === "string" ? value : plainText(value));
-  return Object.fromEntries(Object.entries(content.fields).map(([key, value]) => [key, words(value)]));
+  return Object.fromEntries(Object.entries(content.fields).map(([key, value]) => [key, countValue(value)]));
 }
 
-/** What stands between a content and its kind's limits: missing fields, too few words, too many. */
-export function fieldProblems(fields: readonly Field[], counts: WordCounts): FieldProblem[] {
+function countValue(value: Value): number {
+  if (typeof value === "string") return countWords(value);
+  return isManuscript(value) ? countManuscript(value as Block) : 1;
+}
+
+/** Whether a value is a text with structure. */
+export const isManuscript = (value: Value | undefined): value is Manuscript =>
+  typeof value === "object" && "type" in value && value.type === "doc";
+
+/** What stands between a content and its kind's limits: missing fields, too few words, too many, out of bounds. */
+export function fieldProblems(fields: readonly Field[], content: Content, counts: WordCounts): FieldProblem[] {
   return fields.flatMap((field) => {
-    const words = counts[field.key] ?? 0;
-    const has = `${field.name} has ${words} ${words === 1 ? "word" : "words"}`;
-    const problem = (sentence: string) => [{ key: field.key, sentence }];
-    if (words === 0) return field.required ? problem(`${field.name} is empty`) : [];
-    if (field.maxWords && words > field.maxWords) return problem(`${has}, at most ${field.maxWords} fit`);
-    if (field.minWords && words < field.minWords) return problem(`${has}, at least ${field.minWords} are wanted`);
-    return [];
+    const value = content.fields[field.key];
+    return [...wanting(field, value, counts[field.key] ?? 0)].map((sentence) => ({ key: field.key, sentence }));
   });
 }
+
+function* wanting(field: Field, value: Value | undefined, words: number): Generator<string> {
+  const { name } = field;
+  if (value === undefined || words === 0) {
+    if (field.required) yield `${name} is empty`;
+    return;
+  }
+  const has = `${name} has ${words} ${words === 1 ? "word" : "words"}`;
+  if (field.maxWords && words > field.maxWords) yield `${has}, at most ${field.maxWords} fit`;
+  if (field.minWords && words < field.minWords) yield `${has}, at least ${field.minWords} are wanted`;
+  if (field.maxCharacters && typeof value === "string") {
+    const characters = countCharacters(value);
+    if (characters > field.maxCharacters)
+      yield `${name} has ${characters} characters, at most ${field.maxCharacters} fit`;
+  }
+  if (field.type === "choice" && !field.options?.includes(String(value))) yield `${name} is not among the choices`;
+  if (typeof value === "number") {
+    const unit = field.unit ? ` ${field.unit}` : "";
+    if (field.least !== undefined && value < field.least) yield `${name} is less than ${field.least}${unit}`;
+    if (field.most !== undefined && value > field.most) yield `${name} is more than ${field.most}${unit}`;
+  }
+  for (const picture of picturesOf(value)) {
+    if (picture.alt.trim() === "") yield `${name}: a picture has no description for who cannot see it`;
+    if (picture.credit.trim() === "") yield `${name}: a picture has no credit`;
+  }
+}
+
+/** The pictures a value shows. */
+function picturesOf(value: Value): Picture[] {
+  if (isManuscript(value)) return picturesIn(value as Block);
+  return typeof value === "object" && "file" in value ? [value as Picture] : [];
+}
+
+const picturesIn = (block: Block): Picture[] =>
+  block.type === "image" ? [block.attrs as unknown as Picture] : (block.content ?? []).flatMap(picturesIn);

@@ -1,4 +1,4 @@
-import { type Attrs, type Mark, Node, Schema } from "prosemirror-model";
+import { Node, Schema } from "prosemirror-model";
 
 /** A manuscript as JSON: a ProseMirror document of `manuscriptSchema`. */
 export type Manuscript = ReturnType<Node["toJSON"]>;
@@ -31,6 +31,16 @@ export const manuscriptSchema = new Schema({
     text: { group: "inline" },
     hardBreak: { inline: true, group: "inline" },
     note: { inline: true, group: "inline", atom: true, attrs: { text: { validate: "string" } } },
+    image: {
+      group: "block",
+      atom: true,
+      attrs: {
+        file: { validate: (file) => oneOf([true], typeof file === "string" && isFile(file)) },
+        alt: { default: "", validate: "string" },
+        caption: { default: "", validate: "string" },
+        credit: { default: "", validate: "string" },
+      },
+    },
   },
   marks: {
     link: {
@@ -46,15 +56,16 @@ export const manuscriptSchema = new Schema({
 export const emptyManuscript = (): Manuscript => ({ type: "doc", content: [{ type: "paragraph" }] });
 
 /**
- * Reads a manuscript from parsed JSON, dropping attributes the schema does not know.
+ * Reads a manuscript from parsed JSON, dropping attributes the schema does not know and characters
+ * no text has (controls, halves of characters); a line break within words becomes a space.
  *
  * @returns the manuscript, or a sentence that says why it is none
  */
 export function readManuscript(json: unknown): { manuscript: Manuscript } | { problem: string } {
-  if (JSON.stringify(json ?? null).length > LIMIT)
-    return { problem: "The text is longer than two million characters." };
+  const written = JSON.stringify(json ?? null);
+  if (written.length > LIMIT) return { problem: "The text is longer than two million characters." };
   try {
-    const node = Node.fromJSON(manuscriptSchema, json);
+    const node = Node.fromJSON(manuscriptSchema, JSON.parse(written, cleaned));
     node.check();
     if (node.type.name !== "doc") return { problem: "The text is not a whole document." };
     return { manuscript: node.toJSON() };
@@ -62,6 +73,9 @@ export function readManuscript(json: unknown): { manuscript: Manuscript } | { pr
     return { problem: "The text holds something the editor does not know." };
   }
 }
+
+/** Whether a string names a stored file: the SHA-256 of its bytes, in hexadecimal. */
+export const isFile = (name: string) => /^[0-9a-f]{64}$/.test(name);
 
 /** A manuscript's plain words, a line for each block. */
 export function plainText(manuscript: Manuscript): string {
@@ -74,72 +88,16 @@ export function safeAddress(address: string): boolean {
   return /^(https?:\/\/|mailto:|\/(?!\/)|#)/i.test(address);
 }
 
-/** A manuscript as escaped HTML; its notes stand as a numbered list at the end. */
-export function toHtml(manuscript: Manuscript): string {
-  const notes: string[] = [];
-  const body = children(Node.fromJSON(manuscriptSchema, manuscript), notes);
-  if (notes.length === 0) return body;
-  const items = notes.map(
-    (text, i) => `<li id="note-${i + 1}">${escapeHtml(text)} <a href="#note-ref-${i + 1}">back</a></li>`,
-  );
-  return `${body}<ol class="notes">${items.join("")}</ol>`;
-}
+// biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is to be dropped
+const CONTROLS = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f\ufffe\uffff]/g;
 
-/** Makes text harmless in HTML, in elements and in quoted attributes. */
-export function escapeHtml(text: string): string {
-  return text.replace(/[&<>"']/g, (character) => `&#${character.charCodeAt(0)};`);
-}
-
-const TAGS: Record<string, string> = {
-  paragraph: "p",
-  blockquote: "blockquote",
-  bulletList: "ul",
-  listItem: "li",
-  table: "table",
-  tableRow: "tr",
-};
-
-function children(node: Node, notes: string[]): string {
-  return node.children.map((child) => render(child, notes)).join("");
-}
-
-function render(node: Node, notes: string[]): string {
-  const wrap = (tag: string, attributes = "") => `<${tag}${attributes}>${children(node, notes)}</${tag}>`;
-  switch (node.type.name) {
-    case "text":
-      return node.marks.reduceRight(marked, escapeHtml(node.text ?? ""));
-    case "hardBreak":
-      return "<br>";
-    case "horizontalRule":
-      return "<hr>";
-    case "heading":
-      return wrap(`h${node.attrs.level}`);
-    case "orderedList":
-      return wrap("ol", node.attrs.start === 1 ? "" : ` start="${Number(node.attrs.start)}"`);
-    case "tableCell":
-      return wrap("td", spans(node.attrs));
-    case "tableHeader":
-      return wrap("th", spans(node.attrs));
-    case "note": {
-      notes.push(node.attrs.text);
-      const n = notes.length;
-      return `<sup id="note-ref-${n}"><a href="#note-${n}">${n}</a></sup>`;
-    }
-    default:
-      return wrap(TAGS[node.type.name] as string);
-  }
-}
-
-function marked(html: string, mark: Mark): string {
-  if (mark.type.name === "link") return `<a href="${escapeHtml(mark.attrs.href)}">${html}</a>`;
-  return mark.type.name === "bold" ? `<strong>${html}</strong>` : `<em>${html}</em>`;
-}
-
-function spans(attributes: Attrs): string {
-  return ["colspan", "rowspan"]
-    .map((name) => (Number(attributes[name]) > 1 ? ` ${name}="${Number(attributes[name])}"` : ""))
-    .join("");
-}
+const cleaned = (_: string, value: unknown) =>
+  typeof value === "string"
+    ? value
+        .toWellFormed()
+        .replace(/[\t\n\r]/g, " ")
+        .replace(CONTROLS, "")
+    : value;
 
 function oneOf(allowed: unknown[], value: unknown) {
   if (!allowed.includes(value)) throw new RangeError(`not allowed here: ${String(value)}`);

@@ -1,19 +1,14 @@
 import MarkdownIt from "markdown-it";
 import type Token from "markdown-it/lib/token.mjs";
 import { MarkdownParser } from "prosemirror-markdown";
-import { type Manuscript, manuscriptSchema, safeAddress } from "./manuscript.ts";
+import type { Node } from "prosemirror-model";
+import { escapeHtml } from "./html.ts";
+import { asManuscript, blocksFromHtml, type ImportedDraft, type PictureOf } from "./html-in.ts";
+import { manuscriptSchema, safeAddress } from "./manuscript.ts";
 
-/** A Markdown text as a draft: its first heading is the title; what could not be kept is said. */
-export interface ImportedDraft {
-  title: string | null;
-  manuscript: Manuscript;
-  /** A sentence for each sort of thing left out. */
-  leftOut: string[];
-}
-
-const markdown = MarkdownIt("default", { html: false, linkify: false });
+const markdown = MarkdownIt("default", { html: true, linkify: false });
 markdown.validateLink = safeAddress;
-markdown.disable(["code", "fence", "strikethrough", "backticks"]);
+markdown.disable(["code", "fence", "strikethrough", "backticks", "html_inline"]);
 
 /** Notes: `[^key]` in the text, `[^key]: words` on a line of its own. */
 markdown.inline.ruler.before("link", "note", (state, silent) => {
@@ -33,7 +28,13 @@ markdown.core.ruler.push("cells", (state) => {
   });
 });
 
-const parser = new MarkdownParser(manuscriptSchema, markdown, {
+/** A parser of what markdown-it has already cut into tokens. */
+const parse = (tokens: Token[]): readonly Node[] =>
+  tokens.length > 0
+    ? new MarkdownParser(manuscriptSchema, { parse: () => tokens } as never, RULES).parse("").children
+    : [];
+
+const RULES: ConstructorParameters<typeof MarkdownParser>[2] = {
   paragraph: { block: "paragraph" },
   heading: { block: "heading", getAttrs: (token) => ({ level: Math.min(4, Math.max(2, Number(token.tag.slice(1)))) }) },
   blockquote: { block: "blockquote" },
@@ -53,14 +54,15 @@ const parser = new MarkdownParser(manuscriptSchema, markdown, {
   strong: { mark: "bold" },
   em: { mark: "italic" },
   link: { mark: "link", getAttrs: (token) => ({ href: token.attrGet("href") }) },
-});
+  html_block: { ignore: true, noCloseToken: true },
+};
 
 /**
- * Reads a Markdown text (CommonMark with tables and notes) into a manuscript, structure kept.
+ * Reads a Markdown text (CommonMark with tables, notes, and blocks of HTML) into a manuscript, structure kept.
  *
  * @param source UTF-8 text
  */
-export function fromMarkdown(source: string): ImportedDraft {
+export function fromMarkdown(source: string, pictureOf: PictureOf = () => null): ImportedDraft {
   const notes = new Map<string, string>();
   const text = source
     .replace(/^\uFEFF/, "")
@@ -68,18 +70,36 @@ export function fromMarkdown(source: string): ImportedDraft {
       notes.set(key, words.trim());
       return "";
     });
-  const node = parser.parse(text, { notes });
-  const first = node.firstChild;
-  const titled = first?.type.name === "heading" && /^\s*(#\s|[^\n]+\n=+\s*$)/m.test(text);
-  const rest = titled ? node.cut(first.nodeSize) : node;
+  const tokens = markdown.parse(text, { notes });
+  const [first] = tokens;
+  const titled = first?.type === "heading_open" && first.tag === "h1";
+  const blocks = blocksOf(titled ? tokens.slice(3) : tokens, pictureOf);
   return {
-    title: titled ? first.textContent.slice(0, 200) : null,
-    manuscript: (rest.content.size > 0
-      ? rest
-      : manuscriptSchema.node("doc", null, [manuscriptSchema.node("paragraph")])
-    ).toJSON(),
+    title: titled ? (parse(tokens.slice(0, 3))[0]?.textContent.slice(0, 200) ?? null) : null,
+    manuscript: asManuscript(blocks),
     leftOut: leftOut(text),
   };
+}
+
+/** The blocks of tokens; a block of HTML is read as HTML, a paragraph that is one picture as that picture. */
+function blocksOf(tokens: Token[], pictureOf: PictureOf): Node[] {
+  const blocks: Node[] = [];
+  let from = 0;
+  tokens.forEach((token, i) => {
+    const image = lonePicture(tokens, i);
+    if (token.level > 0 || (token.type !== "html_block" && !image)) return;
+    blocks.push(...parse(tokens.slice(from, i)));
+    const html = image ? `<img src="${escapeHtml(image.src)}" alt="${escapeHtml(image.alt)}">` : token.content;
+    blocks.push(...blocksFromHtml(html, pictureOf));
+    from = i + (image ? 3 : 1);
+  });
+  return [...blocks, ...parse(tokens.slice(from))];
+}
+
+function lonePicture(tokens: readonly Token[], at: number): { src: string; alt: string } | null {
+  const [inside, ...more] = tokens[at + 1]?.children ?? [];
+  if (tokens[at]?.type !== "paragraph_open" || inside?.type !== "image" || more.length > 0) return null;
+  return { src: String(inside.attrGet("src")), alt: inside.content };
 }
 
 function leftOut(text: string): string[] {

@@ -140,18 +140,24 @@ const sameOrigin: RequestHandler = (request, response, next) => {
 };
 
 const BODY_BYTES = 4_000_000;
+/** Where files are brought along. */
+const FILES_BYTES = 25_000_000;
+const FILES_PATH = /^\/pieces\/new(\.data)?$/;
 
 /** What is sent names its size beforehand, and may not exceed what any form here needs. */
 const bodyLimit: RequestHandler = (request, response, next) => {
   if (request.method === "GET" || request.method === "HEAD") return next();
   const length = request.headers["content-length"];
   if (length === undefined && request.headers["transfer-encoding"] === undefined) return next();
-  if (length !== undefined && Number(length) <= BODY_BYTES) return next();
+  const most = FILES_PATH.test(request.path) ? FILES_BYTES : BODY_BYTES;
+  if (length !== undefined && Number(length) <= most) return next();
   response
     .status(length === undefined ? 411 : 413)
     .set("Connection", "close")
     .type("html")
-    .send(plainPage("That is too much at once", "At most 4 MB can be sent.", response.locals.requestId));
+    .send(
+      plainPage("That is too much at once", `At most ${most / 1_000_000} MB can be sent.`, response.locals.requestId),
+    );
 };
 
 /** Pages are not begun while the database is away. Forms go on to their action, which keeps what was typed. */

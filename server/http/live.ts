@@ -1,9 +1,9 @@
-import { and, asc, eq, gt, inArray, isNotNull, isNull } from "drizzle-orm";
+import { and, asc, eq, gt, inArray, isNotNull, isNull, sql } from "drizzle-orm";
 import { union } from "drizzle-orm/mysql-core";
 import type { Response } from "express";
 import type { Logger } from "pino";
 import type { Database } from "../db/client.ts";
-import { assignment, ledger, ledgerTail, notice, piece, round, seat } from "../db/schema/index.ts";
+import { assignment, ledger, ledgerTail, look, notice, piece, round, seat } from "../db/schema/index.ts";
 
 const POLL = 700;
 const HEARTBEAT = 25_000;
@@ -91,6 +91,13 @@ async function concernedBy(db: Database, from: number): Promise<Set<string>> {
       .where(inArray(seat.pieceId, ids)),
     db.select({ id: assignment.personId }).from(assignment).where(inArray(assignment.pieceId, ids)),
     db.select({ id: notice.personId }).from(notice).where(gt(notice.seq, from)),
+    // Whoever came to read it lately reads on.
+    db
+      .select({ id: look.personId })
+      .from(look)
+      .where(
+        and(inArray(look.pieceId, ids), sql`${look.at} > (SELECT MAX(${ledger.at}) FROM ${ledger}) - INTERVAL 2 HOUR`),
+      ),
     db
       .select({ id: seat.personId })
       .from(seat)

@@ -1,4 +1,4 @@
-import { escapeHtml } from "#core/text/manuscript.ts";
+import { escapeHtml } from "#core/text/html.ts";
 
 /**
  * A page that needs neither the application nor its styles.

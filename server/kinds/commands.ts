@@ -123,7 +123,7 @@ function readFields(given: KindChange["fields"]): Result<Field[]> {
   const fields: Field[] = [];
   for (const one of given) {
     const key = one.key || freeKey(one.name, fields, "field");
-    const parsed = fieldSchema.safeParse({ ...one, key });
+    const parsed = fieldSchema.safeParse(limitedByType({ ...one, key }));
     if (!parsed.success)
       return wrong(`${one.name || "A field without a name"}: ${parsed.error.issues[0]?.message ?? "not understood"}.`);
     const { minWords, maxWords, name } = parsed.data;
@@ -134,6 +134,21 @@ function readFields(given: KindChange["fields"]): Result<Field[]> {
     fields.push(parsed.data);
   }
   return accept(fields);
+}
+
+/** The limits a field of a type can have. */
+const LIMITS: Partial<Record<Field["type"], (keyof Field)[]>> = {
+  line: ["maxWords", "maxCharacters"],
+  manuscript: ["minWords", "maxWords"],
+  number: ["unit", "least", "most"],
+  choice: ["options"],
+};
+
+/** A field without the limits that belong to another type, which it was before. */
+function limitedByType(field: Field): Field {
+  const { key, name, type, guidance, required } = field;
+  const kept = (LIMITS[type] ?? []).map((limit) => [limit, field[limit]]);
+  return { key, name, type, guidance, required, ...Object.fromEntries(kept) };
 }
 
 /** How many pieces hold words in a field at present. */

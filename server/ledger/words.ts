@@ -4,6 +4,10 @@ type After = Record<string, unknown>;
 const SENTENCES: Record<string, (after: After) => string> = {
   "piece.created": (after) => `began it in ${after.section}`,
   "version.saved": (after) => `saved version ${after.version}`,
+  "version.named": (after) =>
+    after.name ? `called version ${after.version} “${after.name}”` : `took version ${after.version} its name`,
+  "revision.abandoned": (after) => `gave the revision up: version ${after.version} is as readers see it`,
+  "text.taken": (after) => `took over the text from ${after.person}`,
   "piece.moved": (after) => `${after.step}: now in ${after.name}`,
   "round.opened": (after) => `opened a review of version ${after.version}`,
   "approvals.void": (after) =>

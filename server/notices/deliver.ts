@@ -13,6 +13,7 @@ const KINDS = [
   "released",
   "assigned",
   "text-changed",
+  "text-taken",
   "comment",
   "workflow",
   "access",

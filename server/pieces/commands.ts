@@ -1,23 +1,22 @@
-import { eq, inArray } from "drizzle-orm";
+import { eq } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
-import { hashOf } from "#core/ledger/chain.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
-import { type Content, countFields, readContent } from "#core/text/fields.ts";
+import { type Content, readContent } from "#core/text/fields.ts";
 import { emptyManuscript } from "#core/text/manuscript.ts";
 import { due } from "#core/time/due.ts";
 import { localDate } from "#core/time/local.ts";
-import { sayInstant } from "#core/time/words.ts";
 import { stateOf } from "#core/workflow/document.ts";
 import { judgeMove } from "#core/workflow/moves.ts";
 import { newId } from "../db/schema/columns.ts";
-import { kind, person, piece, round, seat, stay, version, workflow } from "../db/schema/index.ts";
+import { kind, piece, stay, version, workflow } from "../db/schema/index.ts";
 import { holdsAt } from "../releases/departure.ts";
-import { callOpenSeats, loadOpenRound } from "../review/rounds.ts";
 import { appliedWorkflow, lineage, loadPlaces, type Places, pathName } from "../sections/places.ts";
 import { loadTeam, sayPrincipals } from "../team/queries.ts";
+import { asRefusal } from "../text/commands.ts";
+import { versionRow } from "../text/versions.ts";
 import { loadDocuments } from "../workflows/documents.ts";
 import { type Act, type Change, write } from "../write.ts";
-import { named, type PieceFacts, standingOf } from "./facts.ts";
+import { type PieceFacts, standingOf } from "./facts.ts";
 import { openPiece } from "./open.ts";
 import { layDownState, travel } from "./passage.ts";
 
@@ -98,60 +97,6 @@ export function createPiece(act: Act, wanted: NewPiece): Promise<Result<{ id: st
   });
 }
 
-export interface Save {
-  pieceId: string;
-  /** The number of the version the writer's text grew from. */
-  baseVersion: number;
-  /** The content as the browser sent it. */
-  content: unknown;
-}
-
-export interface Saved {
-  version: number;
-  revision: number;
-  /** False when nothing had changed. */
-  changed: boolean;
-}
-
-/** Keeps a text as a new version, unless it says what the last one says. A stale save is refused. */
-export function savePiece(act: Act, save: Save): Promise<Result<Saved>> {
-  return write<Saved>(act, async (change) => {
-    const opened = await openPiece(change, save.pieceId);
-    if (!opened.ok) return opened;
-    const { facts, actor, places } = opened.value;
-    const answer = can(actor, "piece.edit", facts.target, change.now);
-    if (!answer.allowed) {
-      const team = await loadTeam(change.tx, localDate(change.now, places.calendar.timeZone));
-      const who = sayPrincipals(team, facts.state.editors, facts.target);
-      return refuse({ code: "not-editor", sentence: `In ${facts.state.name} the text is not yours to change.`, who });
-    }
-    const read = readContent(facts.kind.fields, save.content);
-    if ("problems" in read) return refuse(asRefusal(read.problems));
-    const next = versionRow(facts.piece.id, facts.version.number + 1, read.content, actor.id, change.now);
-    if (next.hash === facts.version.hash) {
-      return accept({ version: facts.version.number, revision: facts.piece.revision, changed: false });
-    }
-    if (save.baseVersion !== facts.version.number)
-      return refuse(await staleSave(change, facts, places.calendar.timeZone));
-
-    await change.tx.insert(version).values(next);
-    const revision = facts.piece.revision + 1;
-    await change.tx
-      .update(piece)
-      .set({ currentVersionId: next.id, title: read.content.title, revision })
-      .where(eq(piece.id, facts.piece.id));
-    change.record({
-      action: "version.saved",
-      pieceId: facts.piece.id,
-      subjectId: next.id,
-      before: { version: facts.version.number, hash: facts.version.hash },
-      after: { version: next.number, hash: next.hash },
-    });
-    await askAgain(change, { ...facts, version: next }, places.calendar.timeZone);
-    return accept({ version: next.number, revision, changed: true });
-  });
-}
-
 export interface Send {
   pieceId: string;
   /** The piece's revision the sender saw. */
@@ -201,18 +146,6 @@ export function sendPiece(act: Act, send: Send): Promise<Result<{ slug: string; 
   });
 }
 
-/** A version's row; its hash is over the canonical JSON of its content. */
-function versionRow(
-  pieceId: string,
-  number: number,
-  content: Content,
-  authorId: string,
-  createdAt: number,
-): typeof version.$inferSelect {
-  const words = countFields(content);
-  return { id: newId(), pieceId, number, content, words, hash: hashOf(content), authorId, createdAt };
-}
-
 async function workflowFor(change: Change, places: Places, sectionId: string, kindId: string) {
   const applied = appliedWorkflow(places, sectionId, kindId, localDate(change.now, places.calendar.timeZone));
   const [row] = applied
@@ -230,53 +163,6 @@ async function workflowFor(change: Change, places: Places, sectionId: string, ki
   return accept({ document, revisionId: row.currentRevisionId });
 }
 
-/** A new text in a review: what was decided on the old one no longer counts, and the seats are asked again. */
-async function askAgain(change: Change, facts: PieceFacts, zone: string): Promise<void> {
-  const current = await loadOpenRound(change.tx, facts.piece.id);
-  if (!current) return;
-  await change.tx.update(round).set({ versionId: facts.version.id }).where(eq(round.id, current.row.id));
-  const decided = current.seats.filter((one) => one.status === "decided");
-  if (decided.length > 0) {
-    await change.tx
-      .update(seat)
-      .set({ status: "waiting" })
-      .where(
-        inArray(
-          seat.id,
-          decided.map((one) => one.id),
-        ),
-      );
-    change.record({
-      action: "approvals.void",
-      pieceId: facts.piece.id,
-      subjectId: current.row.id,
-      after: { version: facts.version.number, seats: decided.length },
-    });
-    change.tell({
-      to: decided.map((one) => one.personId),
-      kind: "text-changed",
-      headline: `The text of “${facts.piece.title}” changed after you decided; your decision no longer counts`,
-      piece: named(facts),
-    });
-  }
-  const row = { ...current.row, versionId: facts.version.id };
-  const seats = current.seats.map((one) => (one.status === "decided" ? { ...one, status: "waiting" as const } : one));
-  await callOpenSeats(change, facts, { row, seats, decisions: current.decisions }, zone);
-}
-
-async function staleSave(change: Change, facts: PieceFacts, zone: string): Promise<Refusal> {
-  const [author] = await change.tx
-    .select({ name: person.name })
-    .from(person)
-    .where(eq(person.id, facts.version.authorId));
-  const when = sayInstant(facts.version.createdAt, zone, change.now);
-  return {
-    code: "stale",
-    sentence: `${author?.name ?? "Somebody"} saved version ${facts.version.number} (${when}) while you were writing. Your text is kept here and not saved yet.`,
-    missing: [String(facts.version.number)],
-  };
-}
-
 async function withNames(change: Change, facts: PieceFacts, refusal: Refusal, zone: string): Promise<Refusal> {
   if (!refusal.who) return refusal;
   const team = await loadTeam(change.tx, localDate(change.now, zone));
@@ -289,15 +175,6 @@ function refusePast(send: Send, now: number): Refusal | null {
   if (send.publishAt !== null && send.publishAt <= now)
     return { code: "past", field: "publishAt", sentence: "The publish date lies in the past." };
   return null;
-}
-
-function asRefusal(problems: readonly { key: string; sentence: string }[]): Refusal {
-  return {
-    code: "content",
-    field: problems[0]?.key,
-    sentence: problems[0]?.sentence ?? "The text cannot be kept.",
-    missing: problems.slice(1).map((problem) => problem.sentence),
-  };
 }
 
 function slugOf(title: string): string {

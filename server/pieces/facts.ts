@@ -61,7 +61,7 @@ export async function loadFacts(
       assigneeIds: assigned.map((one) => one.id),
       seatedIds: seated.map((one) => one.id),
     }),
-    fieldProblems: fieldProblems(kindRow.fields, versionRow.words),
+    fieldProblems: fieldProblems(kindRow.fields, versionRow.content, versionRow.words),
     openComments: comments?.open ?? 0,
     checklist,
   };

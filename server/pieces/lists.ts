@@ -201,7 +201,10 @@ export async function filterChoices(db: Queryable, viewer: Viewer) {
 
 /** The sections and kinds a viewer may begin a piece in. */
 export async function beginnings(db: Queryable, viewer: Viewer) {
-  const kinds = await db.select({ id: kind.id, key: kind.key, name: kind.name }).from(kind).orderBy(kind.name);
+  const kinds = await db
+    .select({ id: kind.id, key: kind.key, name: kind.name, fields: kind.fields })
+    .from(kind)
+    .orderBy(kind.name);
   const may = (sectionId: string, kindId: string) =>
     can(
       viewer,

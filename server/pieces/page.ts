@@ -2,6 +2,7 @@ import { and, asc, desc, eq, inArray, ne } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import type { Refusal } from "#core/refusal.ts";
 import { candidates } from "#core/review/seating.ts";
+import { referredTo } from "#core/text/values.ts";
 import { due } from "#core/time/due.ts";
 import { localDate } from "#core/time/local.ts";
 import { moves } from "#core/workflow/moves.ts";
@@ -12,11 +13,16 @@ import { sayAction } from "../ledger/words.ts";
 import { departureStep } from "../releases/commands.ts";
 import { loadOpenRound } from "../review/rounds.ts";
 import { asCandidates, loadTeam, sayPrincipals, type Team } from "../team/queries.ts";
+import { holderOf } from "../text/holder.ts";
+import { newestVersions } from "../text/queries.ts";
+import { isRevised, mayAbandon } from "../text/revision.ts";
 import type { Viewer } from "../viewer.ts";
 import { loadFacts, type PieceFacts, standingOf } from "./facts.ts";
 import { completeRows, rowColumns } from "./rows.ts";
 
 const PASSAGE = 200;
+/** So many versions stand beside the text; the rest have a page of their own. */
+const VERSIONS = 6;
 
 /** A step as the piece page offers it: open, or closed with its reason. */
 export interface Step {
@@ -36,7 +42,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
   const facts = await loadFacts(db, viewer.places, and(visible(viewer), eq(piece.slug, slug)) as never);
   if (!facts) return null;
   const id = facts.piece.id;
-  const [raw, round, team, comments, versions, entries, [plan]] = await Promise.all([
+  const [raw, round, team, comments, versions, entries, [plan], holder, [liveVersion]] = await Promise.all([
     db
       .select(rowColumns)
       .from(piece)
@@ -60,19 +66,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
       .innerJoin(version, eq(version.id, comment.versionId))
       .where(eq(comment.pieceId, id))
       .orderBy(asc(comment.createdAt)),
-    db
-      .select({
-        id: version.id,
-        number: version.number,
-        at: version.createdAt,
-        author: person.name,
-        hash: version.hash,
-      })
-      .from(version)
-      .innerJoin(person, eq(person.id, version.authorId))
-      .where(eq(version.pieceId, id))
-      .orderBy(desc(version.number))
-      .limit(30),
+    newestVersions(db, id, VERSIONS),
     db
       .select({
         seq: ledger.seq,
@@ -90,6 +84,11 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
       .select()
       .from(release)
       .where(and(eq(release.pieceId, id), inArray(release.status, ["planned", "held"]))),
+    holderOf(db, id, viewer.now),
+    db
+      .select({ number: version.number })
+      .from(version)
+      .where(eq(version.id, facts.piece.liveVersionId ?? "")),
   ]);
   const [row] = await completeRows(db, viewer, raw);
   if (!row) return null;
@@ -106,8 +105,10 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
   const may = (permission: Parameters<typeof can>[1]) => can(viewer, permission, facts.target, viewer.now).allowed;
   return {
     row,
+    references: await titlesOf(db, viewer, referredTo(facts.kind.fields, facts.version.content)),
     kind: { name: facts.kind.name, fields: facts.kind.fields },
     content: facts.version.content,
+    words: facts.version.words,
     version: {
       number: facts.version.number,
       hash: facts.version.hash,
@@ -146,6 +147,11 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
         ? { decided: mySeat.status === "decided", for: name(mySeat.forPersonId), words: outcomeWords(facts) }
         : null,
     editable: may("piece.edit"),
+    holder: holder && { ...holder, self: holder.personId === viewer.id },
+    revised: isRevised(facts),
+    /** The number of the version readers see. */
+    live: liveVersion?.number ?? null,
+    abandonable: mayAbandon(viewer, facts, viewer.now),
     editors: sayPrincipals(team, facts.state.editors, facts.target),
     commentable: may("piece.comment"),
     invites: may("guest.invite"),
@@ -189,6 +195,16 @@ async function namesBeside(db: Queryable, team: Team, ids: readonly (string | nu
   if (unknown.length === 0) return new Map();
   const rows = await db.select({ id: person.id, name: person.name }).from(person).where(inArray(person.id, unknown));
   return new Map(rows.map((row) => [row.id, row.name]));
+}
+
+/** The titles of pieces by id, of those the viewer may see. */
+async function titlesOf(db: Queryable, viewer: Viewer, ids: readonly string[]): Promise<Record<string, string>> {
+  if (ids.length === 0) return {};
+  const rows = await db
+    .select({ id: piece.id, title: piece.title })
+    .from(piece)
+    .where(and(visible(viewer), inArray(piece.id, [...ids])));
+  return Object.fromEntries(rows.map((row) => [row.id, row.title]));
 }
 
 /** The words this team uses for approving, returning and declining here. */

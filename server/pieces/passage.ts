@@ -11,6 +11,7 @@ import type { NoticeKind } from "../notices/deliver.ts";
 import { closeRound, loadOpenRound, openRound } from "../review/rounds.ts";
 import type { Places } from "../sections/places.ts";
 import { loadTeam, peopleMeant, type Team } from "../team/queries.ts";
+import { letGo } from "../text/holder.ts";
 import type { Change } from "../write.ts";
 import { named, type PieceFacts } from "./facts.ts";
 
@@ -28,6 +29,9 @@ export interface Travel {
   /** What the author is told; nothing when absent. */
   authorNotice?: { kind: NoticeKind; headline: string };
 }
+
+/** What of a travel a piece's new place needs to know. */
+type Settling = Pick<Travel, "note" | "dueAt" | "urgency" | "publishAt"> & { transition: { name: string } };
 
 /**
  * Takes a piece along a transition and lays down everything its arrival brings: the stay, the due
@@ -83,10 +87,12 @@ export async function travel(change: Change, facts: PieceFacts, places: Places, 
   });
 }
 
-async function settle(change: Change, facts: PieceFacts, way: Travel, stateKey: string): Promise<PieceFacts> {
+/** Takes a piece out of the state it is in, its open review and its writer's hold with it, and lays it down in another. */
+export async function settle(change: Change, facts: PieceFacts, way: Settling, stateKey: string): Promise<PieceFacts> {
   const { tx, now } = change;
   const { id } = facts.piece;
   const state = stateOf(facts.workflow, stateKey);
+  await letGo(change, id);
   const left = await loadOpenRound(tx, id);
   if (left) await closeRound(change, left, "withdrawn");
   const row = {

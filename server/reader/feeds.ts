@@ -1,5 +1,7 @@
 import { Feed } from "feed";
-import { toHtml } from "#core/text/manuscript.ts";
+import { isManuscript } from "#core/text/fields.ts";
+import { filesBelow, toHtml } from "#core/text/html.ts";
+import { isFact, sayValue } from "#core/text/values.ts";
 import type { Queryable } from "../db/client.ts";
 import { listReleased, masthead, type Released } from "./queries.ts";
 
@@ -26,7 +28,7 @@ export async function atomFeed(db: Queryable, baseUrl: string): Promise<string> 
       link: `${home}/${one.slug}`,
       title: one.content.title,
       description: standfirst(one),
-      content: bodyHtml(one),
+      content: bodyHtml(one, home),
       author: [{ name: one.author }],
       category: [{ name: one.section }],
       published: new Date(one.firstLiveAt),
@@ -51,7 +53,7 @@ export async function jsonFeed(db: Queryable, baseUrl: string): Promise<object> 
       url: `${home}/${one.slug}`,
       title: one.content.title,
       ...(standfirst(one) ? { summary: standfirst(one) } : {}),
-      content_html: bodyHtml(one),
+      content_html: bodyHtml(one, home),
       date_published: new Date(one.firstLiveAt).toISOString(),
       date_modified: new Date(one.liveAt).toISOString(),
       authors: [{ name: one.author }],
@@ -60,16 +62,56 @@ export async function jsonFeed(db: Queryable, baseUrl: string): Promise<object> 
   };
 }
 
+/** A piece as its readers see it, released or not yet. */
+export interface ReaderPiece {
+  title: string;
+  standfirst: string;
+  /** The plain fields, in words. */
+  facts: { name: string; value: string; link: boolean }[];
+  html: string;
+  author: string;
+  section: string;
+  liveAt: number | null;
+  firstLiveAt: number | null;
+}
+
+type Shown = Pick<Released, "slug" | "content" | "fields" | "author" | "section"> &
+  Pick<ReaderPiece, "liveAt" | "firstLiveAt">;
+
+/** @param home the address below which the piece and its files lie */
+export function asReadersSee(one: Shown, home: string): ReaderPiece {
+  const facts = one.fields
+    .filter((field) => isFact(field) && field.key !== "standfirst")
+    .map((field) => ({ name: field.name, value: sayValue(field, one.content), link: field.type === "link" }));
+  return {
+    title: one.content.title,
+    standfirst: standfirst(one),
+    facts: facts.filter((fact) => fact.value !== ""),
+    html: bodyHtml(one, home),
+    author: one.author,
+    section: one.section,
+    liveAt: one.liveAt,
+    firstLiveAt: one.firstLiveAt,
+  };
+}
+
 /** A piece's standfirst, or nothing. */
-export function standfirst({ content }: Released): string {
+export function standfirst({ content }: Pick<Released, "content">): string {
   return typeof content.fields.standfirst === "string" ? content.fields.standfirst : "";
 }
 
-/** A piece's manuscripts as escaped HTML, in the order of its kind's fields. */
-export function bodyHtml({ content, fields }: Released): string {
+/**
+ * A piece's manuscripts as escaped HTML, in the order of its kind's fields.
+ *
+ * @param home the address below which released pieces are read
+ */
+export function bodyHtml(
+  { slug, content, fields }: Pick<Released, "slug" | "content" | "fields">,
+  home: string,
+): string {
   return fields
     .map((field) => content.fields[field.key])
-    .filter((value) => typeof value === "object")
-    .map(toHtml)
+    .filter(isManuscript)
+    .map((text) => toHtml(text, filesBelow(`${home}/${slug}`)))
     .join("");
 }

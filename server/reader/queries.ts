@@ -1,5 +1,5 @@
 import { and, desc, eq, isNotNull, isNull } from "drizzle-orm";
-import type { Content } from "#core/text/fields.ts";
+import type { Content, Field } from "#core/text/fields.ts";
 import type { Queryable } from "../db/client.ts";
 import { kind, person, piece, publication, section, version } from "../db/schema/index.ts";
 
@@ -11,7 +11,7 @@ export interface Released {
   section: string;
   author: string;
   content: Content;
-  fields: { key: string; name: string; type: string }[];
+  fields: Field[];
   firstLiveAt: number;
   liveAt: number;
 }

@@ -93,7 +93,7 @@ for (const who of VISITORS) {
       expected[path] = may.includes(who) ? "an answer" : open || known ? "nothing there" : "the door";
     }
     // A form's address has no page: it answers that to everybody alike.
-    for (const path of ["pieces/:slug/save", "workflows/:key/save"]) expected[path] = "nothing there";
+    for (const path of ["workflows/:key/save"]) expected[path] = "nothing there";
     expect(answers).toEqual(expected);
   });
 }

@@ -117,7 +117,7 @@ test("the writer begins from a Markdown file, structure kept, and the text saves
   await tobia.getByLabel("Kind").selectOption({ label: "Bulletin item" });
   await tobia.getByLabel("Section").selectOption({ label: "Bulletin" });
   await tobia
-    .getByLabel("Start from a Markdown file")
+    .getByLabel("Start from files")
     .setInputFiles({ name: "bridge.md", mimeType: "text/markdown", buffer: Buffer.from(MARKDOWN) });
   await tobia.getByRole("button", { name: "Begin" }).click();
   await expect(tobia.getByLabel("Title")).toHaveValue(TITLE);
@@ -246,10 +246,17 @@ test("the managing editor plans it, the clock moves on, and readers have it exac
 test("revising it leaves the released version up until the new one is released", async () => {
   await tobia.goto(address);
   await send(tobia, "Revise");
-  await expect(tobia.getByText("Readers see the released version until this one is released.")).toBeVisible();
+  await expect(
+    tobia.getByText(/A revision: readers go on seeing version \d+ until this is released, or give it up/),
+  ).toBeVisible();
   await write(tobia, " And on Sundays.");
   const reader = async () => (await tobia.request.get(`/read/${slug}`)).text();
   expect(await reader()).not.toContain("And on Sundays");
+  await tobia.getByRole("link", { name: "preview", exact: true }).click();
+  await expect(tobia.getByRole("article")).toContainText("And on Sundays.");
+  await tobia.getByRole("link", { name: "what they see now" }).click();
+  await expect(tobia.getByRole("article")).not.toContainText("And on Sundays.");
+  await tobia.goto(address);
   await send(tobia, "Send for a look", async (page) => {
     await page.getByLabel(/Petra Holmqvist/).check();
     await page.getByLabel(/Note/).fill("Sundays.");

@@ -26,6 +26,17 @@ interface Entry {
   open?: boolean;
 }
 
+/** Who may read the piece in question. */
+const READERS: Visitor[] = [
+  "Ilda Marenzi",
+  "Tobia Rensk",
+  "Wim Aldera",
+  "Petra Holmqvist",
+  "Lene Quist",
+  "Gus Ferrante",
+  "Kai Wendt",
+];
+
 /** Every route of the application, and who gets an answer from it. */
 export const ROUTES: Record<string, Entry> = {
   "sign-in": { address: "/sign-in", may: VISITORS, open: true },
@@ -40,10 +51,7 @@ export const ROUTES: Record<string, Entry> = {
   turn: { address: "/turn", may: SIGNED_IN },
   pieces: { address: "/pieces", may: SIGNED_IN },
   "pieces/new": { address: "/pieces/new", may: SIGNED_IN },
-  "pieces/:slug": {
-    address: "/pieces/SLUG",
-    may: ["Ilda Marenzi", "Tobia Rensk", "Wim Aldera", "Petra Holmqvist", "Lene Quist", "Gus Ferrante", "Kai Wendt"],
-  },
+  "pieces/:slug": { address: "/pieces/SLUG", may: READERS },
   schedule: { address: "/schedule", may: SIGNED_IN },
   workflows: { address: "/workflows", may: CHIEF },
   "workflows/:key": { address: "/workflows/route-guide", may: CHIEF },
@@ -61,7 +69,10 @@ export const ROUTES: Record<string, Entry> = {
   find: { address: "/find?q=path", may: SIGNED_IN },
   "people/roles/preview": { address: "/people/roles/preview?role=writer&held=piece.read", may: CHIEF },
   "people/record/file": { address: "/people/record/file?as=csv&action=piece.released", may: CHIEF },
-  "pieces/:slug/save": { address: "/pieces/SLUG/save", may: [] },
+  "pieces/:slug/preview": { address: "/pieces/SLUG/preview", may: READERS },
+  "pieces/:slug/document": { address: "/pieces/SLUG/document?as=md", may: READERS },
+  "pieces/:slug/versions": { address: "/pieces/SLUG/versions", may: READERS },
+  "pieces/:slug/text": { address: "/pieces/SLUG/text", may: READERS },
   "workflows/:key/save": { address: "/workflows/route-guide/save", may: [] },
   "workflows/:key/document": { address: "/workflows/route-guide/document", may: CHIEF },
   "read/": { address: "/read", may: VISITORS, open: true },

@@ -2,6 +2,7 @@ import { eq } from "drizzle-orm";
 import type { Result } from "#core/refusal.ts";
 import { addRole, deleteRole, saveRole } from "#server/access/roles.ts";
 import { addComment, settleComment, tickPoint } from "#server/comments/commands.ts";
+import { newId } from "#server/db/schema/columns.ts";
 import { absence, accessGrant, checklistPoint, person, personGroup } from "#server/db/schema/index.ts";
 import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts";
 import { addKind, deleteKind, saveKind } from "#server/kinds/commands.ts";
@@ -12,16 +13,18 @@ import { addGroup, deleteGroup, setMembers } from "#server/people/groups.ts";
 import { endAccess, restoreAccess } from "#server/people/leaving.ts";
 import { beginSeeingAs } from "#server/people/see-as.ts";
 import { openSession } from "#server/people/sessions.ts";
-import { createPiece, savePiece, sendPiece } from "#server/pieces/commands.ts";
+import { createPiece, sendPiece } from "#server/pieces/commands.ts";
 import { cancelRelease, planRelease } from "#server/releases/commands.ts";
 import { decide } from "#server/review/commands.ts";
 import { addSection, deleteSection, moveSection, renameSection } from "#server/sections/commands.ts";
+import { holdText, nameVersion, restoreVersion, savePiece } from "#server/text/commands.ts";
+import { abandonRevision } from "#server/text/revision.ts";
 import { cancelPlanned, putInUse } from "#server/workflows/adopt.ts";
 import { bindWorkflow, deleteWorkflow, retireWorkflow, reviveWorkflow } from "#server/workflows/bindings.ts";
 import { discardCopy, saveCopy, startCopy, takeOver } from "#server/workflows/copies.ts";
 import { putOnLine } from "#server/workflows/one-piece.ts";
 import type { Act } from "#server/write.ts";
-import { accepted, begin, DAY, look, MORNING, paragraph, send, type World } from "../support/world.ts";
+import { accepted, begin, DAY, look, MORNING, paragraph, save, send, type World, whole } from "../support/world.ts";
 
 /**
  * Everybody the commands are tried as. Tobia wrote the piece in question and Wim has the seat in its
@@ -127,8 +130,42 @@ export const COMMANDS: Record<string, Try> = {
     may: ["tobia"],
     set: async (world) => {
       const pieceId = await draft(world);
-      const content = { title: "Draft", fields: { body: paragraph("Other words.") } };
-      return { pieceId, run: (act) => savePiece(act, { pieceId, baseVersion: 1, content }) };
+      const patch = whole({ title: "Draft", fields: { body: paragraph("Other words.") } });
+      const base = (await look(world, pieceId)).version.hash;
+      return { pieceId, run: (act) => savePiece(act, { pieceId, window: newId(), base, patch }) };
+    },
+  },
+  holdText: {
+    may: ["tobia"],
+    set: async (world) => {
+      const pieceId = await draft(world);
+      return { pieceId, run: (act) => holdText(act, { pieceId, window: newId(), takes: true }) };
+    },
+  },
+  nameVersion: {
+    may: ["tobia"],
+    set: async (world) => {
+      const pieceId = await draft(world);
+      return { pieceId, run: (act) => nameVersion(act, { pieceId, number: 1, name: "Before the snow" }) };
+    },
+  },
+  restoreVersion: {
+    may: ["tobia"],
+    set: async (world) => {
+      const pieceId = await draft(world);
+      accepted(await save(world, pieceId, "tobia", "Other words."));
+      const base = (await look(world, pieceId)).version.hash;
+      const wanted = { pieceId, number: 1, base, what: { all: true as const } };
+      return { pieceId, run: (act) => restoreVersion(act, wanted) };
+    },
+  },
+  abandonRevision: {
+    may: ["tobia"],
+    set: async (world) => {
+      const { pieceId, revision } = await ready(world);
+      accepted(await send(world, pieceId, "ilda", "release"));
+      accepted(await send(world, pieceId, "tobia", "revise"));
+      return { pieceId, run: (act) => abandonRevision(act, { pieceId, revision: revision + 2, note: "" }) };
     },
   },
   sendPiece: {
@@ -422,6 +459,7 @@ export const COMMANDS: Record<string, Try> = {
 
 /** Functions that take an act and are no command of a person, each with why it needs none of the above. */
 export const NO_COMMANDS: Record<string, string> = {
+  letGoOfText: "ends one's own hold of a text and nothing else",
   write: "the path every command takes",
   administering: "the path of commands that need a permission; they are above",
   changingAccess: "the path of commands on access; they are above",

@@ -1,11 +1,13 @@
 import { randomUUID } from "node:crypto";
 import { desc, eq } from "drizzle-orm";
 import { accept, refuse } from "#core/refusal.ts";
+import type { Content } from "#core/text/fields.ts";
 import { addComment, settleComment, tickPoint } from "#server/comments/commands.ts";
 import { errorNumber } from "#server/db/client.ts";
 import { comment, ledger, ledgerTail, notice, outbox, piece, version } from "#server/db/schema/index.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
-import { createPiece, savePiece } from "#server/pieces/commands.ts";
+import { createPiece } from "#server/pieces/commands.ts";
+import { savePiece } from "#server/text/commands.ts";
 import { write } from "#server/write.ts";
 import {
   accepted,
@@ -19,6 +21,8 @@ import {
   save,
   send,
   type World,
+  whole,
+  windowOf,
 } from "../support/world.ts";
 
 let world: World;
@@ -134,11 +138,9 @@ describe("saving a text", () => {
     const { id } = await begin(world);
     expect(accepted(await save(world, id, "tobia", "The keys hang at the bus office."))).toMatchObject({
       version: 1,
-      changed: false,
     });
     expect(accepted(await save(world, id, "tobia", "The keys hang at the mill."))).toMatchObject({
       version: 2,
-      changed: true,
     });
     const { version: last } = await look(world, id);
     expect(last).toMatchObject({ number: 2, authorId: world.id("tobia"), createdAt: MORNING });
@@ -147,11 +149,12 @@ describe("saving a text", () => {
 
   test("a stale save is refused with who saved what, and saving over it is a choice", async () => {
     const { id } = await begin(world);
+    const begun = (await look(world, id)).version.hash;
     accepted(await save(world, id, "tobia", "First."));
-    const stale = await save(world, id, "tobia", "Mine.", 1);
+    const stale = await save(world, id, "tobia", "Mine.", begun);
     expect(stale).toMatchObject({ ok: false, refusal: { code: "stale", missing: ["2"] } });
     expect(stale.ok || stale.refusal.sentence).toContain("Tobia Rensk saved version 2");
-    accepted(await save(world, id, "tobia", "Mine.", 2));
+    accepted(await save(world, id, "tobia", "Mine.", (await look(world, id)).version.hash));
   });
 
   test.each([
@@ -183,10 +186,15 @@ describe("saving a text", () => {
       },
     ],
     ["three million characters", { title: "T", fields: { body: paragraph("x".repeat(3_000_000)) } }],
-    ["nothing at all", null],
   ])("%s is refused and nothing changes", async (_, content) => {
     const { id } = await begin(world);
-    const answer = await savePiece(world.act("tobia"), { pieceId: id, baseVersion: 1, content });
+    const base = (await look(world, id)).version.hash;
+    const answer = await savePiece(world.act("tobia"), {
+      pieceId: id,
+      window: windowOf("tobia"),
+      base,
+      patch: whole(content as Content),
+    });
     expect(codeOf(answer)).toBe("content");
     expect((await look(world, id)).version.number).toBe(1);
   });

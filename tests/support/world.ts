@@ -1,12 +1,16 @@
 import { randomBytes } from "node:crypto";
 import { eq } from "drizzle-orm";
 import type { Result } from "#core/refusal.ts";
+import type { Content } from "#core/text/fields.ts";
 import { emptyManuscript, type Manuscript } from "#core/text/manuscript.ts";
+import { type Patch, patchBetween } from "#core/text/splice.ts";
 import { putWorkflowInUse, seedDemo } from "#demo/seed.ts";
 import { connect, type Database, disconnect } from "#server/db/client.ts";
 import { createDatabase, migrateDatabase } from "#server/db/migrate.ts";
+import { newId } from "#server/db/schema/columns.ts";
 import { kind, person, piece, section, version, workflow } from "#server/db/schema/index.ts";
-import { createPiece, savePiece, sendPiece } from "#server/pieces/commands.ts";
+import { createPiece, sendPiece } from "#server/pieces/commands.ts";
+import { savePiece } from "#server/text/commands.ts";
 import { loadViewer, type Viewer } from "#server/viewer.ts";
 import { bindWorkflow } from "#server/workflows/bindings.ts";
 import type { Act } from "#server/write.ts";
@@ -190,16 +194,21 @@ export async function send(
   });
 }
 
-/** Saves new words as somebody. */
-export async function save(
-  world: World,
-  pieceId: string,
-  who: string,
-  words: string,
-  baseVersion?: number,
-  now?: number,
-) {
+/** A save of everything a content holds. */
+export const whole = (content: Content) => patchBetween({ title: "", fields: {} }, content) as Patch;
+
+const windows = new Map<string, string>();
+/** The one window somebody writes in. */
+export function windowOf(who: string): string {
+  const known = windows.get(who) ?? newId();
+  windows.set(who, known);
+  return known;
+}
+
+/** Saves new words as somebody, from the window they write in. */
+export async function save(world: World, pieceId: string, who: string, words: string, base?: string, now?: number) {
   const { version: present } = await look(world, pieceId);
   const content = { title: present.content.title, fields: { body: words ? paragraph(words) : emptyManuscript() } };
-  return savePiece(world.act(who, now), { pieceId, baseVersion: baseVersion ?? present.number, content });
+  const patch = whole(content);
+  return savePiece(world.act(who, now), { pieceId, window: windowOf(who), base: base ?? present.hash, patch });
 }

@@ -5,6 +5,8 @@ import { Button } from "#app/ui/button.tsx";
 import { TextArea } from "#app/ui/field.tsx";
 import { Reading } from "#app/views/piece/text.tsx";
 import type { Clock } from "#app/views/time/clock.tsx";
+import { isManuscript } from "#core/text/fields.ts";
+import { isFact, sayValue } from "#core/text/values.ts";
 import { sayInstant } from "#core/time/words.ts";
 import type { GuestPageData } from "#server/guests/queries.ts";
 import { Refused } from "./refused.tsx";
@@ -21,7 +23,7 @@ interface Props {
 /** One piece as a guest sees it: the text, what they said of it, and what they are asked. */
 export function GuestPiece({ publication, clock, piece, answer }: Props) {
   const { content, fields } = piece;
-  const lines = fields.filter((field) => field.type === "line" && content.fields[field.key]);
+  const lines = fields.filter((field) => isFact(field) && content.fields[field.key] !== undefined);
   return (
     <div className="grid min-h-screen grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr] lg:grid-cols-[minmax(0,1fr)_332px]">
       <header className="border-b-2 border-ink px-5 py-3 text-13 lg:col-span-2">
@@ -41,7 +43,7 @@ export function GuestPiece({ publication, clock, piece, answer }: Props) {
               {lines.map((field) => (
                 <div key={field.key} className="contents">
                   <dt className="text-rail">{field.name}</dt>
-                  <dd className="break-words">{String(content.fields[field.key])}</dd>
+                  <dd className="break-words">{sayValue(field, content)}</dd>
                 </div>
               ))}
             </dl>
@@ -50,7 +52,8 @@ export function GuestPiece({ publication, clock, piece, answer }: Props) {
             .filter((field) => field.type === "manuscript")
             .map((field) => {
               const value = content.fields[field.key];
-              return typeof value === "object" ? <Reading key={field.key} manuscript={value} /> : null;
+              const address = `/guest`;
+              return isManuscript(value) ? <Reading key={field.key} manuscript={value} address={address} /> : null;
             })}
         </article>
       </main>

@@ -1,4 +1,4 @@
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
 import { Form, useNavigation } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { PanelHead } from "#app/ui/beside.tsx";
@@ -10,6 +10,17 @@ import type { KindRow } from "#server/kinds/commands.ts";
 import { Refused } from "./refused.tsx";
 
 type Row = Field & { row: number };
+
+/** What a field can hold, in words. */
+const HOLDS: Partial<Record<Field["type"], string>> = {
+  line: "a line",
+  manuscript: "a text",
+  number: "a number",
+  date: "a date",
+  choice: "a choice",
+  link: "a link",
+  piece: "another piece",
+};
 
 const small = "h-7 w-full rounded border border-track bg-paper px-2 text-13";
 
@@ -98,10 +109,11 @@ function FieldRow({
   onRemove(): void;
 }) {
   const name = field.name || "the new field";
-  const limit = (key: "minWords" | "maxWords", words: string) => (
+  const limit = (key: "minWords" | "maxWords" | "maxCharacters" | "least" | "most", words: string) => (
     <input
       type="number"
-      min={1}
+      min={key === "least" || key === "most" ? undefined : 1}
+      step={key === "least" || key === "most" ? "any" : 1}
       aria-label={`${words} for ${name}`}
       placeholder={words}
       value={field[key] ?? ""}
@@ -109,6 +121,17 @@ function FieldRow({
       className={`${small} narrow`}
     />
   );
+  const words = (label: string, value: string, set: (words: string) => void) => (
+    <input
+      aria-label={`${label} of ${name}`}
+      placeholder={label}
+      title={label}
+      value={value}
+      onChange={(event) => set(event.target.value)}
+      className={`${small} narrow`}
+    />
+  );
+  const more = limits(field, limit, words, onChange);
   return (
     <li className="grid gap-x-2 gap-y-1 border-b border-rule py-1.5 sm:grid-cols-[150px_96px_minmax(0,1fr)_92px_92px_auto]">
       <input
@@ -125,8 +148,11 @@ function FieldRow({
         onChange={(event) => onChange({ type: event.target.value as Field["type"] })}
         className={small}
       >
-        <option value="line">a line</option>
-        <option value="manuscript">a text</option>
+        {Object.entries(HOLDS).map(([type, words]) => (
+          <option key={type} value={type}>
+            {words}
+          </option>
+        ))}
       </select>
       <input
         aria-label={`Guidance for ${name}`}
@@ -136,8 +162,8 @@ function FieldRow({
         onChange={(event) => onChange({ guidance: event.target.value })}
         className={small}
       />
-      {limit("minWords", "min words")}
-      {limit("maxWords", "max words")}
+      {more[0]}
+      {more[1]}
       <span className="flex items-center gap-1 text-13">
         <label className="flex items-center gap-1 pr-1">
           <input
@@ -160,6 +186,40 @@ function FieldRow({
       </span>
     </li>
   );
+}
+
+/** What a field's type lets one limit, at most two of them beside its name. */
+function limits(
+  field: Row,
+  limit: (key: "minWords" | "maxWords" | "maxCharacters" | "least" | "most", words: string) => ReactNode,
+  words: (label: string, value: string, set: (words: string) => void) => ReactNode,
+  onChange: (more: Partial<Field>) => void,
+): [ReactNode, ReactNode] {
+  switch (field.type) {
+    case "manuscript":
+      return [limit("minWords", "min words"), limit("maxWords", "max words")];
+    case "line":
+      return [limit("maxCharacters", "max signs"), limit("maxWords", "max words")];
+    case "number":
+      return [
+        words("Unit", field.unit ?? "", (unit) => onChange({ unit: unit || undefined })),
+        <span key="bounds" className="flex gap-1">
+          {limit("least", "from")}
+          {limit("most", "to")}
+        </span>,
+      ];
+    case "choice":
+      return [
+        <span key="choices" className="block sm:col-span-2">
+          {words("Choices, with commas between", (field.options ?? []).join(","), (all) =>
+            onChange({ options: all.split(",").map((one) => one.trimStart()) }),
+          )}
+        </span>,
+        null,
+      ];
+    default:
+      return [<span key="none" className="hidden sm:block sm:col-span-2" />, null];
+  }
 }
 
 function Small({ label, off, onClick, children }: { label: string; off: boolean; onClick(): void; children: string }) {

@@ -1,19 +1,36 @@
 import { useCallback, useEffect, useRef, useState } from "react";
 import type { Refusal } from "#core/refusal.ts";
 import type { Content } from "#core/text/fields.ts";
+import { mergeContents } from "#core/text/merge.ts";
+import { patchBetween } from "#core/text/splice.ts";
+import { windowId } from "./window.ts";
 
-const PAUSE = 1_000;
+const PAUSE = 800;
 const AGAIN = 5_000;
+/** A window that typed nothing for so long asks again before it writes; the server forgets it after two minutes. */
+const HELD = 60_000;
+
+/** A text as the server has it. */
+export interface ServerText {
+  content: Content;
+  /** The version's number. */
+  version: number;
+  hash: string;
+  /** Who wrote it last. */
+  author: string;
+}
 
 /** What is true of the text in the window. */
 export type SaveState =
-  | { kind: "saved"; at: number | null }
+  | { kind: "saved"; at: number | null; merged?: string }
   | { kind: "waiting" | "saving" }
   | { kind: "kept"; reason: string }
-  | { kind: "refused"; refusal: Refusal };
+  | { kind: "refused"; refusal: Refusal }
+  /** Two texts grew from one and both changed the same place: the person chooses. */
+  | { kind: "apart"; theirs: ServerText; fields: string[] };
 
 interface Kept {
-  baseVersion: number;
+  base: ServerText;
   content: Content;
 }
 
@@ -22,123 +39,213 @@ export interface Draft {
   state: SaveState;
   /** The version the text grew from, as far as the server has confirmed it. */
   version: number;
-  /** Rises when the text was replaced from outside, so that editors show the new one. */
+  hash: string;
+  /** Rises when the text was changed from outside, so that editors show it. */
   generation: number;
   change(part: (content: Content) => Content): void;
-  /** Saves over the version named by a refusal, or takes that version in place of one's own. */
-  resolve(choice: "mine" | "theirs"): void;
+  /** Says that words are being typed which `change` will bring in a moment. */
+  touch(): void;
+  /** Goes on with one of two texts that grew apart; the other stays a version. */
+  choose(which: "mine" | "theirs"): void;
+  /** Holds the text for this window, or takes it from whoever holds it. */
+  hold(takes: boolean): Promise<Refusal | null>;
+}
+
+interface Answer {
+  refusal: Refusal | null;
+  saved?: { version: number; hash: string; at: number };
 }
 
 /**
- * A text that saves itself a second after the last keystroke. Until the server has it, it is kept
- * in the browser too, and a reload brings it back; a stale save is refused and the text stays.
+ * A text that saves itself shortly after the last keystroke, sending what changed. Until the server
+ * has it, it is kept in the browser too, and a reload brings it back. Where the server's text went
+ * on meanwhile, both are merged; where both changed the same place, the person chooses.
  */
 export function useDraft(
-  pieceId: string,
-  slug: string,
-  server: { content: Content; version: number },
+  piece: { id: string; slug: string },
+  server: ServerText,
+  writing: boolean,
   onSaved: () => void,
 ): Draft {
-  const storageKey = `elenco:draft:${pieceId}`;
+  const storageKey = `elenco:draft:${piece.id}`;
+  const address = `/pieces/${piece.slug}/text`;
   const [content, setContent] = useState(server.content);
-  const [version, setVersion] = useState(server.version);
+  const [base, setBase] = useState(server);
   const [state, setState] = useState<SaveState>({ kind: "saved", at: null });
   const [generation, setGeneration] = useState(0);
-  const latest = useRef({ content, version, dirty: false, sending: false });
+  const latest = useRef({ content, base, dirty: false, sending: false });
   latest.current.content = content;
-  latest.current.version = version;
+  latest.current.base = base;
 
-  const replace = useCallback((next: Content, from: number) => {
+  const show = useCallback((next: Content, from: ServerText) => {
+    Object.assign(latest.current, { content: next, base: from });
     setContent(next);
-    setVersion(from);
+    setBase(from);
     setGeneration((count) => count + 1);
   }, []);
+
+  const own = useRef("");
+  const post = useCallback(
+    async (body: object): Promise<Answer> => {
+      own.current = await windowId();
+      const response = await fetch(address, {
+        method: "POST",
+        headers: { "Content-Type": "application/json" },
+        body: JSON.stringify({ pieceId: piece.id, window: own.current, ...body }),
+      });
+      return (await response.json()) as Answer;
+    },
+    [address, piece.id],
+  );
+
+  const meet = useCallback(async () => {
+    const now = latest.current;
+    const there = await (await fetch(address)).json();
+    const theirs: ServerText = { ...there, version: there.number };
+    const { content: merged, conflicts } = mergeContents(now.base.content, now.content, theirs.content);
+    if (conflicts.length > 0) return setState({ kind: "apart", theirs, fields: conflicts });
+    show(merged, theirs);
+    setState({ kind: "waiting" });
+  }, [address, show]);
 
   const save = useCallback(async () => {
     const now = latest.current;
     if (!now.dirty || now.sending) return;
     const sent = now.content;
+    const patch = patchBetween(now.base.content, sent);
+    if (!patch) {
+      now.dirty = false;
+      localStorage.removeItem(storageKey);
+      return setState({ kind: "saved", at: null });
+    }
     now.sending = true;
     setState({ kind: "saving" });
     try {
-      const response = await fetch(`/pieces/${slug}/save`, {
-        method: "POST",
-        headers: { "Content-Type": "application/json" },
-        body: JSON.stringify({ pieceId, baseVersion: now.version, content: sent }),
-      });
-      const answer = (await response.json()) as { refusal: Refusal | null; saved?: { version: number; at: number } };
+      const answer = await post({ intent: "save", base: now.base.hash, patch });
       if (answer.saved) {
-        now.version = answer.saved.version;
-        setVersion(answer.saved.version);
+        const { version, hash, at } = answer.saved;
+        const from = { ...now.base, content: sent, version, hash };
+        now.base = from;
+        setBase(from);
         now.dirty = now.content !== sent;
         if (now.dirty) setState({ kind: "waiting" });
         else {
           localStorage.removeItem(storageKey);
-          setState({ kind: "saved", at: answer.saved.at });
+          setState({ kind: "saved", at });
         }
         onSaved();
-      } else if (answer.refusal?.code === "away") setState({ kind: "kept", reason: "the database does not answer" });
-      else if (answer.refusal) setState({ kind: "refused", refusal: answer.refusal });
+      } else if (answer.refusal?.code === "stale") await meet();
+      else if (answer.refusal?.code === "away") setState({ kind: "kept", reason: "the database does not answer" });
+      else if (answer.refusal) {
+        setState({ kind: "refused", refusal: answer.refusal });
+        if (answer.refusal.code === "held") onSaved();
+      }
     } catch {
       setState({ kind: "kept", reason: "no connection" });
     } finally {
       now.sending = false;
     }
-  }, [pieceId, slug, storageKey, onSaved]);
+  }, [post, meet, storageKey, onSaved]);
+
+  const heldAt = useRef(0);
+  const holdFirst = useCallback(() => {
+    const asked = heldAt.current;
+    heldAt.current = Date.now();
+    if (heldAt.current - asked < HELD) return;
+    void post({ intent: "hold", takes: false })
+      .then(({ refusal }) => {
+        if (!refusal) return;
+        setState({ kind: "refused", refusal });
+        onSaved();
+      })
+      .catch(() => undefined);
+  }, [post, onSaved]);
 
   const change = useCallback(
     (part: (content: Content) => Content) => {
-      const next = part(latest.current.content);
-      latest.current.content = next;
-      latest.current.dirty = true;
-      localStorage.setItem(
-        storageKey,
-        JSON.stringify({ baseVersion: latest.current.version, content: next } satisfies Kept),
-      );
-      setContent(next);
-      setState((was) => (was.kind === "refused" && was.refusal.code === "stale" ? was : { kind: "waiting" }));
+      const now = latest.current;
+      holdFirst();
+      now.content = part(now.content);
+      now.dirty = true;
+      localStorage.setItem(storageKey, JSON.stringify({ base: now.base, content: now.content } satisfies Kept));
+      setContent(now.content);
+      setState((was) => (was.kind === "apart" ? was : { kind: "waiting" }));
     },
-    [storageKey],
+    [storageKey, holdFirst],
   );
+  const touch = useCallback(() => {
+    holdFirst();
+    setState((was) => (was.kind === "saved" ? { kind: "waiting" } : was));
+  }, [holdFirst]);
 
   useEffect(() => {
     const stored = localStorage.getItem(storageKey);
     if (!stored) return;
     const kept = JSON.parse(stored) as Kept;
     latest.current.dirty = true;
-    replace(kept.content, kept.baseVersion);
+    show(kept.content, kept.base);
     setState({ kind: "waiting" });
-  }, [storageKey, replace]);
+  }, [storageKey, show]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the timer begins anew with every change of the text
   useEffect(() => {
-    if (state.kind !== "waiting" && state.kind !== "kept") return;
-    const timer = setTimeout(save, state.kind === "kept" ? AGAIN : PAUSE);
+    const held = state.kind === "refused" && state.refusal.code === "held";
+    if (state.kind !== "waiting" && state.kind !== "kept" && !held) return;
+    const timer = setTimeout(save, state.kind === "waiting" ? PAUSE : AGAIN);
     return () => clearTimeout(timer);
   }, [state, content, save]);
 
   useEffect(() => {
-    if (!latest.current.dirty && server.version > latest.current.version) replace(server.content, server.version);
-  }, [server.version, server.content, replace]);
+    const now = latest.current;
+    if (!now.dirty && server.hash !== now.base.hash && server.version >= now.base.version) show(server.content, server);
+  }, [server, show]);
 
   useEffect(() => {
-    const leaving = () => document.visibilityState === "hidden" && void save();
-    document.addEventListener("visibilitychange", leaving);
-    return () => document.removeEventListener("visibilitychange", leaving);
-  }, [save]);
+    if (!writing) return;
+    const letGo = () => {
+      if (heldAt.current === 0) return;
+      heldAt.current = 0;
+      const body = JSON.stringify({ intent: "let-go", pieceId: piece.id, window: own.current });
+      navigator.sendBeacon(address, new Blob([body], { type: "application/json" }));
+    };
+    const hiding = () => document.visibilityState === "hidden" && void save();
+    document.addEventListener("visibilitychange", hiding);
+    window.addEventListener("pagehide", letGo);
+    return () => {
+      document.removeEventListener("visibilitychange", hiding);
+      window.removeEventListener("pagehide", letGo);
+      letGo();
+    };
+  }, [writing, save, address, piece.id]);
 
-  const resolve = (choice: "mine" | "theirs") => {
-    const newest = state.kind === "refused" ? Number(state.refusal.missing?.[0] ?? server.version) : server.version;
-    if (choice === "theirs") {
-      latest.current.dirty = false;
-      localStorage.removeItem(storageKey);
-      replace(server.content, server.version);
-      setState({ kind: "saved", at: null });
-    } else {
-      latest.current.version = newest;
-      setVersion(newest);
-      setState({ kind: "waiting" });
+  const hold = useCallback(
+    async (takes: boolean): Promise<Refusal | null> => {
+      try {
+        const { refusal } = await post({ intent: "hold", takes });
+        onSaved();
+        if (refusal === null && takes && latest.current.dirty) setState({ kind: "waiting" });
+        return refusal;
+      } catch {
+        return { code: "away", sentence: "There is no connection. Try again in a moment." };
+      }
+    },
+    [post, onSaved],
+  );
+
+  const choose = async (which: "mine" | "theirs") => {
+    if (state.kind !== "apart") return;
+    const { theirs } = state;
+    const mine = latest.current.content;
+    latest.current.base = theirs;
+    setBase(theirs);
+    if (which === "theirs") {
+      const patch = patchBetween(theirs.content, mine);
+      const kept = await post({ intent: "save", base: theirs.hash, patch, name: "set aside" }).catch(() => null);
+      if (!kept?.saved) return setState({ kind: "apart", theirs, fields: state.fields });
+      show(theirs.content, { ...theirs, content: mine, version: kept.saved.version, hash: kept.saved.hash });
     }
+    latest.current.dirty = true;
+    setState({ kind: "waiting" });
   };
-  return { content, state, version, generation, change, resolve };
+  return { content, state, version: base.version, hash: base.hash, generation, change, touch, choose, hold };
 }

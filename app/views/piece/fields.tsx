@@ -1,11 +1,15 @@
 import { useDeferredValue, useId, useMemo } from "react";
-import { Form } from "react-router";
+import { Form, Link } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { Message } from "#app/ui/message.tsx";
 import { When } from "#app/views/time/clock.tsx";
-import { countFields, type Field, fieldProblems } from "#core/text/fields.ts";
+import { countFields, type Field, fieldProblems, type Value } from "#core/text/fields.ts";
+import { countCharacters } from "#core/text/measure.ts";
+import { sayValue } from "#core/text/values.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
+import { FieldInput } from "./field-input.tsx";
+import { useHolding } from "./holding.ts";
 
 /** Left of the text: the kind's fields with their counts, the checklist, the round's seats, the versions. */
 export function Fields({
@@ -18,8 +22,11 @@ export function Fields({
   answer: FormAnswer | null | undefined;
 }) {
   const content = useDeferredValue(draft.content);
-  const counts = useMemo(() => countFields(content), [content]);
-  const problems = new Map(fieldProblems(page.kind.fields, counts).map((problem) => [problem.key, problem.sentence]));
+  // What came from the server it has counted already, by the Unicode data it has.
+  const counts = useMemo(() => (content === page.content ? page.words : countFields(content)), [content, page]);
+  const problems = new Map(
+    fieldProblems(page.kind.fields, content, counts).map((problem) => [problem.key, problem.sentence]),
+  );
   return (
     <div className="space-y-6 text-13">
       <section>
@@ -71,9 +78,10 @@ export function Fields({
       <section>
         <h2 className="text-rail">Versions</h2>
         <ol className="mt-1 space-y-1">
-          {page.versions.slice(0, 8).map((version) => (
+          {page.versions.map((version) => (
             <li key={version.id} title={version.hash}>
               <b className="font-semibold">{version.number}</b> · {version.author}, <When at={version.at} />
+              {version.name && <span className="block truncate pl-4">“{version.name}”</span>}
               {(version.approved || version.live) && (
                 <span className="text-rail">
                   {" "}
@@ -83,7 +91,9 @@ export function Fields({
             </li>
           ))}
         </ol>
-        {page.versions.length > 8 && <p className="mt-1 text-rail">and {page.version.number - 8} before</p>}
+        <Link to={`/pieces/${page.row.slug}/versions`} className="mt-1 inline-block font-semibold text-blue">
+          Compare, find, bring back
+        </Link>
       </section>
     </div>
   );
@@ -114,53 +124,54 @@ function OneField({
   problem: string | undefined;
 }) {
   const id = useId();
-  const value = draft.content.fields[field.key];
-  const limit =
-    field.maxWords && field.minWords
-      ? `${words} of ${field.minWords}–${field.maxWords} words`
-      : field.maxWords
-        ? `${words} of ${field.maxWords} words`
-        : field.type === "manuscript"
-          ? `${words} words`
-          : "";
+  const { writable } = useHolding(page);
+  const { content, change } = draft;
+  const value = content.fields[field.key];
   const missing = problem !== undefined && words === 0;
+  const set = (next: Value | undefined) =>
+    change((was) => {
+      const { [field.key]: _, ...others } = was.fields;
+      return { ...was, fields: next === undefined ? others : { ...was.fields, [field.key]: next } };
+    });
+  const said = field.type === "piece" ? (page.references[String(value)] ?? "") : sayValue(field, content);
+  const isText = field.type === "manuscript";
   return (
     <div>
       <label htmlFor={id} className="block text-12 text-rail">
         {field.name}
       </label>
-      {field.type === "line" && page.editable ? (
-        <textarea
-          id={id}
-          rows={1}
-          value={typeof value === "string" ? value : ""}
-          placeholder={field.guidance ?? "—"}
-          aria-describedby={`${id}-limit`}
-          onChange={(event) =>
-            draft.change((was) => ({
-              ...was,
-              fields: { ...was.fields, [field.key]: event.target.value.replace(/\n/g, " ") },
-            }))
-          }
-          className="field-sizing-content -mx-1 block w-full resize-none rounded border border-transparent bg-transparent px-1 font-semibold placeholder:font-normal placeholder:text-rail hover:border-track focus:border-blue focus:bg-paper"
-        />
-      ) : field.type === "line" ? (
-        <p id={id} className="break-words font-semibold">
-          {typeof value === "string" && value ? (
-            value
-          ) : (
-            <span className="font-normal text-rail">{missing ? "missing" : "none"}</span>
-          )}
-        </p>
-      ) : null}
+      {!isText &&
+        (writable ? (
+          <FieldInput
+            key={draft.generation}
+            id={id}
+            field={field}
+            value={value}
+            titles={page.references}
+            onChange={set}
+          />
+        ) : (
+          <p id={id} className="break-words font-semibold">
+            {said || <span className="font-normal text-rail">{missing ? "missing" : "none"}</span>}
+          </p>
+        ))}
       <p
         id={`${id}-limit`}
-        className={`text-12 ${problem ? "font-semibold text-red" : "text-rail"} ${field.type === "manuscript" ? "text-13 font-semibold" : ""}`}
+        className={`text-12 ${problem ? "font-semibold text-red" : "text-rail"} ${isText ? "text-13 font-semibold" : ""}`}
       >
-        {missing && field.type === "line" ? "missing" : limit}
+        {missing && !isText ? "missing" : limitOf(field, words, value, problem)}
       </p>
     </div>
   );
+}
+
+/** How much of what a field may hold it holds. */
+function limitOf(field: Field, words: number, value: Value | undefined, problem: string | undefined): string {
+  const { minWords, maxWords, maxCharacters, type } = field;
+  if (maxWords) return `${words} of ${minWords ? `${minWords}–` : ""}${maxWords} words`;
+  if (maxCharacters) return `${countCharacters(String(value ?? ""))} of ${maxCharacters} characters`;
+  if (type === "manuscript") return minWords ? `${words} of at least ${minWords} words` : `${words} words`;
+  return problem && value !== undefined ? problem.replace(`${field.name} `, "") : "";
 }
 
 function Seats({ round }: { round: NonNullable<PiecePageData["round"]> }) {

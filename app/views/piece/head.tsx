@@ -80,6 +80,14 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
         </p>
         <p role="status" className="text-13 text-rail">
           version {draft.version} · <Saved page={page} draft={draft} />
+          {" · "}
+          <Link to={`${to}/preview`} className="underline underline-offset-3 hover:text-blue">
+            preview
+          </Link>
+          {" · "}
+          <Link to={`${to}?do=take`} className="underline underline-offset-3 hover:text-blue">
+            take along
+          </Link>
           {!page.editable && (
             <>
               {" · "}
@@ -130,8 +138,13 @@ function Closed({ step, slug }: { step: Step; slug: string }) {
       className="group relative inline-flex h-7 items-center whitespace-nowrap rounded border border-rule px-3 text-13 font-semibold text-rail"
     >
       {step.name}
-      <span className="font-normal">&nbsp;· {(refusal && SHORT[refusal.code]) ?? "closed"}</span>
-      <span className="pointer-events-none absolute right-0 top-8 z-20 hidden w-64 whitespace-normal border-2 border-ink bg-paper p-2 text-left font-normal text-ink group-hover:block group-focus:block">
+      <span aria-hidden="true" className="font-normal">
+        &nbsp;· {(refusal && SHORT[refusal.code]) ?? "closed"}
+      </span>
+      <span
+        aria-hidden="true"
+        className="pointer-events-none absolute right-0 top-8 z-20 hidden w-64 whitespace-normal border-2 border-ink bg-paper p-2 text-left font-normal text-ink group-hover:block group-focus:block"
+      >
         {reason} <span className="font-semibold text-blue">Why?</span>
       </span>
     </Link>
@@ -190,7 +203,28 @@ function Turn({ page }: { page: PiecePageData }) {
           </>
         )
       )}
-      {row.live && row.stateKind !== "live" && " Readers see the released version until this one is released."}
+      {page.revised && page.live !== null && (
+        <>
+          {" "}
+          A revision: readers go on seeing{" "}
+          <Link
+            to={`/pieces/${row.slug}/versions?from=${page.live}&to=${page.version.number}`}
+            className="underline underline-offset-3 hover:text-blue"
+          >
+            version {page.live}
+          </Link>{" "}
+          until this is released
+          {page.abandonable && (
+            <>
+              {", or "}
+              <Link to={`/pieces/${row.slug}?do=abandon`} className="underline underline-offset-3 hover:text-blue">
+                give it up
+              </Link>
+            </>
+          )}
+          .
+        </>
+      )}
       {row.private && " Only you see it until it is sent."}
     </>
   );

@@ -25,6 +25,8 @@ export function Panel({ doing, ...rest }: Props & { doing: string }) {
   if (doing === "decide" && rest.page.decision) return <Deciding {...rest} />;
   if (doing === "line" && rest.page.configure) return <OnAnotherLine {...rest} />;
   if (doing === "guests" && rest.page.invites) return <Guests page={rest.page} answer={rest.answer} />;
+  if (doing === "take") return <TakeAlong page={rest.page} />;
+  if (doing === "abandon" && rest.page.abandonable) return <Abandoning {...rest} />;
   if (doing === "plan" && rest.page.schedulable) return <Planning {...rest} />;
   return null;
 }
@@ -222,6 +224,51 @@ function Planning({ page, answer }: Props) {
         </Framed>
       )}
     </>
+  );
+}
+
+/** The piece as a file, in the open forms. */
+function TakeAlong({ page }: Pick<Props, "page">) {
+  const forms: [string, string][] = [
+    ["docx", "A document (DOCX)"],
+    ["md", "Markdown, which comes back unchanged"],
+    ["html", "HTML"],
+  ];
+  return (
+    <section aria-label="Take it along" className="-mx-4 -mt-4 border-b border-ink bg-paper px-4 py-4">
+      <PanelHead title="Take it along" leave={`/pieces/${page.row.slug}`} />
+      <p className="mb-2 text-13 text-rail">Version {page.version.number} as a file:</p>
+      <ul className="space-y-1.5">
+        {forms.map(([format, words]) => (
+          <li key={format}>
+            <a
+              href={`/pieces/${page.row.slug}/document?as=${format}&version=${page.version.number}`}
+              className="font-semibold text-blue"
+            >
+              {words}
+            </a>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** Gives a revision up: readers see what they see, and the piece is live again. */
+function Abandoning({ page, answer }: Props) {
+  const busy = useBusy();
+  return (
+    <Framed title="Give the revision up" intent="abandon" page={page} answer={answer}>
+      <input type="hidden" name="revision" value={page.row.revision} />
+      <p className="text-13 text-rail">
+        The piece is live again as version {page.live}, and an open review or a planned release of the revision ends.
+        The revision’s words stay among the versions.
+      </p>
+      <TextArea label="Note" name="note" maxLength={4000} error={answer?.fields.note} />
+      <Button look="go" disabled={busy}>
+        {busy ? "Giving up …" : "Give it up"}
+      </Button>
+    </Framed>
   );
 }
 

@@ -1,47 +1,48 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Button } from "#app/ui/button.tsx";
 import { Message } from "#app/ui/message.tsx";
-import { TITLE_LIMIT } from "#core/text/fields.ts";
-import { type Manuscript, toHtml } from "#core/text/manuscript.ts";
+import { Compared } from "#app/views/text/changed.tsx";
+import { When } from "#app/views/time/clock.tsx";
+import { compareContents } from "#core/text/compare.ts";
+import { isManuscript, TITLE_LIMIT } from "#core/text/fields.ts";
+import { filesBelow, toHtml } from "#core/text/html.ts";
+import { emptyManuscript, type Manuscript } from "#core/text/manuscript.ts";
+import { countCharacters } from "#core/text/measure.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
+import { type Holding, useHolding } from "./holding.ts";
 
-const ManuscriptEditor = lazy(() => import("./editor.tsx"));
+const ManuscriptEditor = lazy(() => import("./editor/editor.tsx"));
 
-/** The piece as readers will read it; where its state lets the viewer, one writes in it. */
+/** The piece as readers will read it; where its state lets the viewer, and nobody else writes, one writes in it. */
 export function Text({ page, draft }: { page: PiecePageData; draft: Draft }) {
   const { content, state, generation, change } = draft;
+  const holding = useHolding(page);
+  const address = `/pieces/${page.row.slug}`;
   const manuscripts = page.kind.fields.filter((field) => field.type === "manuscript");
   const standfirst = content.fields.standfirst;
   const set = (key: string) => (value: Manuscript) =>
     change((was) => ({ ...was, fields: { ...was.fields, [key]: value } }));
+  const excess = countCharacters(content.title) - TITLE_LIMIT;
   return (
     <article className="mx-auto max-w-[66ch] font-serif text-19">
-      {page.editable && state.kind === "refused" && (
-        <div className="mb-6 font-sans">
-          <Message more={state.refusal.code === "stale" ? [] : state.refusal.missing}>{state.refusal.sentence}</Message>
-          {state.refusal.code === "stale" && (
-            <p className="mt-2 flex gap-2">
-              <Button type="button" onClick={() => draft.resolve("mine")}>
-                Save mine as the newest version
-              </Button>
-              <Button type="button" onClick={() => draft.resolve("theirs")}>
-                Take theirs instead
-              </Button>
-            </p>
-          )}
-        </div>
-      )}
-      {page.editable ? (
+      {page.editable && <Above page={page} draft={draft} holding={holding} />}
+      {holding.writable ? (
         <h1 className="mb-3 font-serif text-[32px]/[38px]">
           <textarea
             aria-label="Title"
             value={content.title}
             onChange={(event) => change((was) => ({ ...was, title: event.target.value.replace(/\n/g, " ") }))}
             rows={1}
-            maxLength={TITLE_LIMIT * 2}
+            aria-invalid={excess > 0 || undefined}
+            aria-describedby={excess > 0 ? "title-excess" : undefined}
             className="field-sizing-content block w-full resize-none bg-transparent"
           />
+          {excess > 0 && (
+            <span id="title-excess" className="block font-sans text-13 font-semibold text-red">
+              {excess} characters too many: a title has at most {TITLE_LIMIT}. It is kept here and not saved.
+            </span>
+          )}
         </h1>
       ) : (
         <h1 className="mb-3 break-words font-serif text-[32px]/[38px]">{content.title}</h1>
@@ -49,26 +50,101 @@ export function Text({ page, draft }: { page: PiecePageData; draft: Draft }) {
       {typeof standfirst === "string" && standfirst && <p className="mb-6 text-[19px]/[30px] italic">{standfirst}</p>}
       {manuscripts.map((field) => {
         const value = content.fields[field.key];
-        const manuscript = typeof value === "object" ? value : { type: "doc", content: [{ type: "paragraph" }] };
+        const manuscript = isManuscript(value) ? value : emptyManuscript();
         return (
           <section key={field.key} aria-label={field.name}>
-            {page.editable ? (
-              <InBrowser fallback={<Reading manuscript={manuscript} />}>
+            {holding.writable ? (
+              <InBrowser fallback={<Reading manuscript={manuscript} address={address} />}>
                 <ManuscriptEditor
                   label={field.name}
                   guidance={field.guidance ?? "Write here."}
+                  address={address}
                   value={manuscript}
                   generation={generation}
+                  onTouch={draft.touch}
                   onChange={set(field.key)}
                 />
               </InBrowser>
             ) : (
-              <Reading manuscript={manuscript} />
+              <Reading manuscript={manuscript} address={address} />
             )}
           </section>
         );
       })}
+      {state.kind === "apart" && <Apart page={page} draft={draft} />}
     </article>
+  );
+}
+
+/** What stands in the way of writing, or of saving, above the text. */
+function Above({ page, draft, holding }: { page: PiecePageData; draft: Draft; holding: Holding }) {
+  const [said, setSaid] = useState("");
+  const { state } = draft;
+  const take = async () => setSaid((await draft.hold(true))?.sentence ?? "");
+  if (holding.elsewhere && page.holder) {
+    const { name, self, since } = page.holder;
+    const unsaved = state.kind === "refused";
+    return (
+      <div role="status" className="mb-6 border-l-3 border-yellow bg-paper px-3 py-2 font-sans text-13">
+        <p>
+          <b className="font-semibold">
+            {self ? "You write in this text in another window" : `${name} writes in this text`}
+          </b>{" "}
+          since <When at={since} />; you read along.
+          {unsaved && " What you typed meanwhile is kept here and not in the text yet."}
+        </p>
+        <p className="mt-1.5 flex items-center gap-3">
+          <Button type="button" onClick={take}>
+            {unsaved ? "Take it back, and bring both together" : "Take over"}
+          </Button>
+          <span className="text-rail">{self ? "" : `${name} is told; nothing they saved is lost.`}</span>
+        </p>
+        {said && <p className="mt-1 font-semibold text-red">{said}</p>}
+      </div>
+    );
+  }
+  if (state.kind !== "refused") return null;
+  return (
+    <div className="mb-6 font-sans">
+      <Message more={state.refusal.missing}>{state.refusal.sentence}</Message>
+    </div>
+  );
+}
+
+/** Two texts that changed the same place: what differs, and the choice. */
+function Apart({ page, draft }: { page: PiecePageData; draft: Draft }) {
+  if (draft.state.kind !== "apart") return null;
+  const { theirs, fields } = draft.state;
+  const compared = compareContents(page.kind.fields, theirs.content, draft.content);
+  return (
+    <section aria-label="Two texts" className="mt-8 border-t-2 border-red pt-4">
+      <div className="font-sans">
+        <Message>
+          {theirs.author} saved version {theirs.version} meanwhile, and both of you changed the same place. Yours is
+          kept here and not saved yet.
+        </Message>
+        <p className="my-3 text-13">
+          <del className="px-0.5">Struck through</del> is what only theirs has, <ins className="px-0.5">underlined</ins>{" "}
+          what only yours has. Whichever you take, the other stays a version.
+        </p>
+        <p className="mb-4 flex gap-2">
+          <Button type="button" look="go" onClick={() => draft.choose("mine")}>
+            Go on with mine
+          </Button>
+          <Button type="button" onClick={() => draft.choose("theirs")}>
+            Go on with theirs
+          </Button>
+        </p>
+      </div>
+      {compared
+        .filter((one) => fields.includes(one.key))
+        .map((one) => (
+          <div key={one.key} className="manuscript compared">
+            <h2 className="font-sans! text-13!">{one.name}</h2>
+            <Compared change={one.change} side="both" address={`/pieces/${page.row.slug}`} />
+          </div>
+        ))}
+    </section>
   );
 }
 
@@ -79,7 +155,8 @@ function InBrowser({ children, fallback }: { children: React.ReactNode; fallback
 }
 
 /** A text as it is read. */
-export function Reading({ manuscript }: { manuscript: Manuscript }) {
+export function Reading({ manuscript, address }: { manuscript: Manuscript; address: string }) {
+  const html = toHtml(manuscript, filesBelow(address));
   // biome-ignore lint/security/noDangerouslySetInnerHtml: our own renderer, which escapes everything
-  return <div className="manuscript" dangerouslySetInnerHTML={{ __html: toHtml(manuscript) }} />;
+  return <div className="manuscript" dangerouslySetInnerHTML={{ __html: html }} />;
 }

@@ -136,9 +136,46 @@ export const version = mysqlTable(
     authorId: uuid("author_id")
       .notNull()
       .references(() => person.id),
+    /** When its last words were saved. */
     createdAt: instant("created_at").notNull(),
+    /** What somebody called it, so that it is found again. */
+    name: varchar("name", { length: 120 }),
   },
   (table) => [unique("version_number").on(table.pieceId, table.number)],
+);
+
+/** Who writes in a text just now: one person in one window. */
+export const textHolder = mysqlTable("text_holder", {
+  pieceId: uuid("piece_id")
+    .primaryKey()
+    .references(() => piece.id),
+  personId: uuid("person_id")
+    .notNull()
+    .references(() => person.id),
+  /** The window, by an id of its own. */
+  window: uuid("window").notNull(),
+  since: instant("since").notNull(),
+  /** When something was last heard from that window. */
+  heardAt: instant("heard_at").notNull(),
+});
+
+/** What somebody saw of a piece when they last came to look, and the time before. */
+export const look = mysqlTable(
+  "look",
+  {
+    pieceId: uuid("piece_id")
+      .notNull()
+      .references(() => piece.id),
+    personId: uuid("person_id")
+      .notNull()
+      .references(() => person.id),
+    versionId: uuid("version_id")
+      .notNull()
+      .references(() => version.id),
+    earlierId: uuid("earlier_id").references(() => version.id),
+    at: instant("at").notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.pieceId, table.personId] })],
 );
 
 /** A piece's time in one state; the open one is where it is now. */

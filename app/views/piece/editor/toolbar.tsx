@@ -1,90 +1,13 @@
-import { Node } from "@tiptap/core";
-import { TableKit } from "@tiptap/extension-table";
-import { Placeholder } from "@tiptap/extensions";
-import { EditorContent, useEditor, useEditorState } from "@tiptap/react";
-import StarterKit from "@tiptap/starter-kit";
-import { type FormEvent, useEffect, useRef, useState } from "react";
-import { type Manuscript, safeAddress } from "#core/text/manuscript.ts";
+import type { Editor } from "@tiptap/core";
+import { useEditorState } from "@tiptap/react";
+import { type FormEvent, useEffect, useState } from "react";
+import { safeAddress } from "#core/text/manuscript.ts";
+import { FindBar } from "./find-bar.tsx";
+import { Signs } from "./signs.tsx";
 
-/** A note: words that stand at the end of the text, and a number where they belong. */
-const Note = Node.create({
-  name: "note",
-  group: "inline",
-  inline: true,
-  atom: true,
-  addAttributes: () => ({
-    text: {
-      default: "",
-      parseHTML: (element) => element.getAttribute("data-note"),
-      renderHTML: ({ text }) => ({ "data-note": text, title: text }),
-    },
-  }),
-  parseHTML: () => [{ tag: "span[data-note]" }],
-  renderHTML: ({ HTMLAttributes }) => ["span", { ...HTMLAttributes, class: "note-mark" }, "[note]"],
-});
-
-/** What one can write; the names agree with `core/text/manuscript`, and a test compares them. */
-export const EXTENSIONS = [
-  StarterKit.configure({
-    code: false,
-    codeBlock: false,
-    strike: false,
-    underline: false,
-    trailingNode: false,
-    heading: { levels: [2, 3, 4] },
-    link: { openOnClick: false, isAllowedUri: (address) => safeAddress(address) },
-  }),
-  TableKit.configure({ table: { resizable: false } }),
-  Note,
-];
-
-interface Props {
-  label: string;
-  guidance: string;
-  value: Manuscript;
-  generation: number;
-  onChange(value: Manuscript): void;
-}
-
-/** The text editor: structure by buttons and by the usual keys. */
-export default function ManuscriptEditor({ label, guidance, value, generation, onChange }: Props) {
-  const told = useRef(onChange);
-  told.current = onChange;
-  const editor = useEditor({
-    extensions: [...EXTENSIONS, Placeholder.configure({ placeholder: guidance })],
-    content: value,
-    injectCSS: false,
-    immediatelyRender: false,
-    editorProps: {
-      attributes: {
-        class: "manuscript min-h-60 pb-24",
-        role: "textbox",
-        "aria-multiline": "true",
-        "aria-label": label,
-        spellcheck: "true",
-      },
-    },
-    onUpdate: ({ editor: changed }) => told.current(changed.getJSON() as Manuscript),
-  });
-  const shown = useRef(generation);
-  useEffect(() => {
-    if (!editor || shown.current === generation) return;
-    shown.current = generation;
-    editor.commands.setContent(value, { emitUpdate: false });
-  }, [editor, generation, value]);
-  if (!editor) return null;
-  return (
-    <>
-      <Toolbar editor={editor} />
-      <EditorContent editor={editor} />
-    </>
-  );
-}
-
-type Editor = NonNullable<ReturnType<typeof useEditor>>;
-
-function Toolbar({ editor }: { editor: Editor }) {
-  const [asking, setAsking] = useState<"link" | "note" | null>(null);
+/** What can be done with the words, by buttons; the usual keys do it too. */
+export function Toolbar({ editor }: { editor: Editor }) {
+  const [asking, setAsking] = useState<"link" | "note" | "find" | "signs" | null>(null);
   const at = useEditorState({
     editor,
     selector: ({ editor: now }) => ({
@@ -112,7 +35,23 @@ function Toolbar({ editor }: { editor: Editor }) {
     ["Link", at.link, () => setAsking("link")],
     ["Note", false, () => setAsking("note")],
     ["Table", at.table, () => run().insertTable({ rows: 3, cols: 3, withHeaderRow: true }).run()],
+    ["Signs", asking === "signs", () => setAsking(asking === "signs" ? null : "signs")],
+    ["Find", asking === "find", () => setAsking("find")],
   ];
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      if (event.key.toLowerCase() !== "f" || !(event.ctrlKey || event.metaKey) || event.altKey) return;
+      event.preventDefault();
+      setAsking("find");
+    };
+    const { dom } = editor.view;
+    dom.addEventListener("keydown", onKey);
+    return () => dom.removeEventListener("keydown", onKey);
+  }, [editor]);
+  const leave = () => {
+    setAsking(null);
+    editor.commands.focus();
+  };
   const inTable: [string, () => void][] = [
     ["Row below", () => run().addRowAfter().run()],
     ["Column right", () => run().addColumnAfter().run()],
@@ -154,12 +93,14 @@ function Toolbar({ editor }: { editor: Editor }) {
             </button>
           ))}
       </div>
-      {asking && (
+      {asking === "find" && <FindBar editor={editor} onLeave={leave} />}
+      {asking === "signs" && <Signs onPick={(sign) => run().insertContent(sign).run()} onLeave={leave} />}
+      {(asking === "link" || asking === "note") && (
         <Ask
           kind={asking}
           initial={asking === "link" ? at.address : ""}
           onAnswer={(words) => put(asking, words)}
-          onLeave={() => setAsking(null)}
+          onLeave={leave}
         />
       )}
     </div>

@@ -1,0 +1,48 @@
+import { data } from "react-router";
+import { z } from "zod";
+import { answered, guarded, notFound, requireViewer, runCommand } from "#app/request.ts";
+import { patchSchema } from "#core/text/splice.ts";
+import { holdText, letGoOfText, savePiece } from "#server/text/commands.ts";
+import { presentText } from "#server/text/queries.ts";
+import type { Route } from "./+types/piece-text.ts";
+
+const shared = { pieceId: z.uuid(), window: z.uuid() };
+const schema = z.discriminatedUnion("intent", [
+  z.object({
+    intent: z.literal("save"),
+    ...shared,
+    base: z.string().max(64),
+    patch: patchSchema,
+    name: z.string().max(120).optional(),
+  }),
+  z.object({ intent: z.literal("hold"), ...shared, takes: z.boolean() }),
+  z.object({ intent: z.literal("let-go"), ...shared }),
+]);
+
+/** A piece's text as it is now, for a window that writes in it. */
+export async function loader({ context, request, params }: Route.LoaderArgs) {
+  const viewer = await requireViewer(context, request);
+  const text = await presentText(context.db, viewer, params.slug);
+  if (!text) throw notFound();
+  return text;
+}
+
+/** Where an editor holds a text, saves to, and lets go: JSON in; the new version or a refusal out. */
+export const action = guarded(async ({ context, request }: Route.ActionArgs) => {
+  const viewer = await requireViewer(context, request);
+  const parsed = schema.safeParse(await request.json().catch(() => null));
+  if (!parsed.success) {
+    const refusal = { code: "content", sentence: "The text did not arrive whole." };
+    return data({ intent: "save", fields: {}, refusal }, { status: 400 });
+  }
+  const { intent, ...wanted } = parsed.data;
+  const act = context.act(viewer.id);
+  if (intent !== "save") {
+    const done = await runCommand(intent, () =>
+      intent === "hold" ? holdText(act, wanted as never) : letGoOfText(act, wanted),
+    );
+    return "value" in done ? answered(intent) : done;
+  }
+  const done = await runCommand("save", () => savePiece(act, wanted as never));
+  return "value" in done ? { ...answered("save"), saved: { ...done.value, at: context.now } } : done;
+});

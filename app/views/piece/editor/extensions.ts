@@ -1,0 +1,70 @@
+import { type AnyExtension, Extension, Node } from "@tiptap/core";
+import { TableKit } from "@tiptap/extension-table";
+import StarterKit from "@tiptap/starter-kit";
+import { search } from "prosemirror-search";
+import type { AddressOf } from "#core/text/html.ts";
+import { safeAddress } from "#core/text/manuscript.ts";
+
+/** A note: words that stand at the end of the text, and a number where they belong. */
+const Note = Node.create({
+  name: "note",
+  group: "inline",
+  inline: true,
+  atom: true,
+  addAttributes: () => ({
+    text: {
+      default: "",
+      parseHTML: (element) => element.getAttribute("data-note"),
+      renderHTML: ({ text }) => ({ "data-note": text, title: text }),
+    },
+  }),
+  parseHTML: () => [{ tag: "[data-note]" }],
+  renderHTML: ({ HTMLAttributes }) => ["span", { ...HTMLAttributes, class: "note-mark" }, "[note]"],
+});
+
+/** A picture with its words below; what it shows is fetched from the piece. */
+const picture = (addressOf: AddressOf) =>
+  Node.create({
+    name: "image",
+    group: "block",
+    atom: true,
+    draggable: true,
+    addAttributes: () =>
+      Object.fromEntries(
+        ["file", "alt", "caption", "credit"].map((name) => [
+          name,
+          {
+            default: "",
+            parseHTML: (element: HTMLElement) => element.getAttribute(`data-${name}`) ?? "",
+            renderHTML: (attributes: Record<string, string>) => ({ [`data-${name}`]: attributes[name] }),
+          },
+        ]),
+      ),
+    parseHTML: () => [{ tag: "figure[data-file]" }],
+    renderHTML: ({ HTMLAttributes, node: { attrs } }) => [
+      "figure",
+      HTMLAttributes,
+      ["img", { src: addressOf(attrs.file, 960), alt: attrs.alt }],
+      ["figcaption", {}, attrs.caption, ["small", {}, attrs.credit]],
+    ],
+  });
+
+/** Finds words in the text and marks them; the bar above the text asks for it. */
+const Finding = Extension.create({ name: "finding", addProseMirrorPlugins: () => [search()] });
+
+/** What one can write; the names agree with `core/text/manuscript`, and a test compares them. */
+export const extensions = (addressOf: AddressOf): AnyExtension[] => [
+  StarterKit.configure({
+    code: false,
+    codeBlock: false,
+    strike: false,
+    underline: false,
+    trailingNode: false,
+    heading: { levels: [2, 3, 4] },
+    link: { openOnClick: false, isAllowedUri: (address) => safeAddress(address) },
+  }),
+  TableKit.configure({ table: { resizable: false } }),
+  Note,
+  picture(addressOf),
+  Finding,
+];

@@ -1,0 +1,179 @@
+import { useEffect, useState } from "react";
+import type { Field, Value } from "#core/text/fields.ts";
+import { safeAddress } from "#core/text/manuscript.ts";
+
+interface Props {
+  id: string;
+  field: Field;
+  value: Value | undefined;
+  /** The titles of pieces referred to, by id. */
+  titles: Record<string, string>;
+  onChange(value: Value | undefined): void;
+}
+
+const look =
+  "-mx-1 block w-full rounded border border-transparent bg-transparent px-1 font-semibold placeholder:font-normal placeholder:text-rail hover:border-track focus:border-blue focus:bg-paper aria-invalid:border-red";
+
+/** Where one writes what a field holds, by its type. Empty, it holds nothing. */
+export function FieldInput(props: Props) {
+  const { id, field, value, onChange } = props;
+  const shared = { id, "aria-describedby": `${id}-limit` };
+  const words = typeof value === "string" ? value : "";
+  const set = (next: string) => onChange(next === "" ? undefined : next);
+  switch (field.type) {
+    case "number":
+      return <NumberInput {...props} />;
+    case "link":
+      return <LinkInput {...props} />;
+    case "piece":
+      return <PieceInput {...props} />;
+    case "date":
+      return (
+        <input {...shared} type="date" value={words} onChange={(event) => set(event.target.value)} className={look} />
+      );
+    case "choice":
+      return (
+        <select {...shared} value={words} onChange={(event) => set(event.target.value)} className={look}>
+          <option value="">{field.guidance ?? "—"}</option>
+          {[...(field.options ?? []), ...(words && !field.options?.includes(words) ? [words] : [])].map((option) => (
+            <option key={option}>{option}</option>
+          ))}
+        </select>
+      );
+    default:
+      return (
+        <textarea
+          {...shared}
+          rows={1}
+          value={words}
+          placeholder={field.guidance ?? "—"}
+          onChange={(event) => set(event.target.value.replace(/\n/g, " "))}
+          className={`${look} field-sizing-content resize-none`}
+        />
+      );
+  }
+}
+
+/** Keeps what is typed as it is typed; only what is a number is passed on. */
+function NumberInput({ id, field, value, onChange }: Props) {
+  const [typed, setTyped] = useState(value === undefined ? "" : String(value));
+  const number = Number(typed.replace(",", "."));
+  const wrong = typed.trim() !== "" && !Number.isFinite(number);
+  useEffect(() => {
+    setTyped((was) => (Number(was.replace(",", ".")) === value ? was : value === undefined ? was : String(value)));
+  }, [value]);
+  return (
+    <>
+      <span className="flex items-baseline gap-1">
+        <input
+          id={id}
+          inputMode="decimal"
+          value={typed}
+          placeholder={field.guidance ?? "—"}
+          aria-describedby={`${id}-limit`}
+          aria-invalid={wrong || undefined}
+          onChange={(event) => {
+            const next = event.target.value;
+            setTyped(next);
+            const read = Number(next.replace(",", "."));
+            if (next.trim() === "") onChange(undefined);
+            else if (Number.isFinite(read)) onChange(read);
+          }}
+          className={`${look} field-sizing-content w-auto! min-w-14 max-w-full`}
+        />
+        {field.unit && <span className="text-rail">{field.unit}</span>}
+      </span>
+      {wrong && <span className="block text-12 font-semibold text-red">This is no number; it is not saved.</span>}
+    </>
+  );
+}
+
+/** Keeps what is typed; only what is an address is passed on. */
+function LinkInput({ id, field, value, onChange }: Props) {
+  const [typed, setTyped] = useState(typeof value === "string" ? value : "");
+  const wrong = typed !== "" && !safeAddress(typed);
+  return (
+    <>
+      <input
+        id={id}
+        type="url"
+        value={typed}
+        placeholder={field.guidance ?? "https://"}
+        aria-describedby={`${id}-limit`}
+        aria-invalid={wrong || undefined}
+        onChange={(event) => {
+          const next = event.target.value.trim();
+          setTyped(next);
+          if (next === "") onChange(undefined);
+          else if (safeAddress(next)) onChange(next);
+        }}
+        className={look}
+      />
+      {wrong && (
+        <span className="block text-12 font-semibold text-red">
+          An address begins with https://, mailto: or /; it is not saved.
+        </span>
+      )}
+    </>
+  );
+}
+
+interface Suggestion {
+  id: string;
+  title: string;
+}
+
+/** Finds another piece by words of its title. */
+function PieceInput({ id, field, value, titles, onChange }: Props) {
+  const [chosen, setChosen] = useState<Suggestion | null>(null);
+  const title = typeof value === "string" ? (titles[value] ?? (chosen?.id === value ? chosen.title : null)) : "";
+  const known = title ?? "a piece you cannot see";
+  const [typed, setTyped] = useState<string | null>(null);
+  const [found, setFound] = useState<Suggestion[]>([]);
+  useEffect(() => {
+    if (typed === null || typed.trim().length < 2) return setFound([]);
+    const stop = new AbortController();
+    const timer = setTimeout(async () => {
+      try {
+        const answer = await fetch(`/find?q=${encodeURIComponent(typed)}`, { signal: stop.signal });
+        setFound(((await answer.json()) as { pieces: Suggestion[] }).pieces);
+      } catch {
+        setFound([]);
+      }
+    }, 150);
+    return () => {
+      clearTimeout(timer);
+      stop.abort();
+    };
+  }, [typed]);
+  const choose = (one: Suggestion | null) => {
+    onChange(one?.id);
+    setChosen(one);
+    setTyped(null);
+  };
+  return (
+    <>
+      <input
+        id={id}
+        value={typed ?? known}
+        placeholder={field.guidance ?? "Words of its title"}
+        aria-describedby={`${id}-limit`}
+        list={`${id}-found`}
+        onChange={(event) => {
+          const next = event.target.value;
+          const one = found.find(({ title }) => title === next);
+          if (one) choose(one);
+          else if (next === "") choose(null);
+          else setTyped(next);
+        }}
+        onBlur={() => setTyped(null)}
+        className={look}
+      />
+      <datalist id={`${id}-found`}>
+        {found.map((one) => (
+          <option key={one.id} value={one.title} />
+        ))}
+      </datalist>
+    </>
+  );
+}

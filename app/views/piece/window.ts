@@ -1,0 +1,31 @@
+const KEY = "elenco:window";
+
+/**
+ * This window's own id, by which the server tells two windows of one person apart. It outlives the
+ * pages the window shows; a window opened as a copy of another finds its id taken and gets its own.
+ */
+export function windowId(): Promise<string> {
+  asked ??= claim();
+  return asked;
+}
+
+let asked: Promise<string> | undefined;
+
+async function claim(): Promise<string> {
+  const kept = sessionStorage.getItem(KEY);
+  const own = kept && (await isFree(kept)) ? kept : crypto.randomUUID();
+  sessionStorage.setItem(KEY, own);
+  if (own !== kept) await isFree(own);
+  return own;
+}
+
+/** Whether no other window has an id; from then on this one has it. */
+function isFree(id: string): Promise<boolean> {
+  return new Promise((resolve) => {
+    if (!navigator.locks) return resolve(false);
+    void navigator.locks.request(`${KEY}:${id}`, { ifAvailable: true }, (lock) => {
+      resolve(lock !== null);
+      return lock && new Promise(() => undefined);
+    });
+  });
+}

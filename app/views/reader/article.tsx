@@ -1,0 +1,72 @@
+import { When } from "#app/views/time/clock.tsx";
+import type { ReaderPiece } from "#server/reader/feeds.ts";
+
+/** A piece as readers read it: on the reader site, and before it is there. */
+export function Article({ piece }: { piece: ReaderPiece }) {
+  return (
+    <article>
+      <p className="font-sans text-13 text-rail">
+        {piece.section} · {piece.author}
+        {piece.firstLiveAt !== null && (
+          <>
+            {" "}
+            · <When at={piece.firstLiveAt} dateOnly />
+          </>
+        )}
+        {piece.liveAt !== null && piece.liveAt !== piece.firstLiveAt && (
+          <>
+            , brought up to date <When at={piece.liveAt} dateOnly />
+          </>
+        )}
+      </p>
+      <h1 className="mt-1 break-words font-serif text-[36px]/[42px]">{piece.title}</h1>
+      {piece.standfirst && <p className="mt-4 text-[21px]/[31px] italic">{piece.standfirst}</p>}
+      {piece.facts.length > 0 && (
+        <dl className="mt-6 grid grid-cols-2 gap-x-8 gap-y-2 border-y border-ink py-3 font-sans text-13 @lg:grid-cols-3">
+          {piece.facts.map((fact) => (
+            <div key={fact.name}>
+              <dt className="text-rail">{fact.name}</dt>
+              <dd className="break-words font-semibold">
+                {fact.link ? (
+                  <a href={fact.value} className="text-blue underline">
+                    {fact.value}
+                  </a>
+                ) : (
+                  fact.value
+                )}
+              </dd>
+            </div>
+          ))}
+        </dl>
+      )}
+      {/* biome-ignore lint/security/noDangerouslySetInnerHtml: our own renderer, which escapes everything */}
+      <div className="manuscript mt-6" dangerouslySetInnerHTML={{ __html: piece.html }} />
+    </article>
+  );
+}
+
+/** A piece as a list of the reader site shows it. */
+export function Teaser({
+  piece,
+  children,
+}: {
+  piece: { section: string; liveAt: number | null; standfirst: string };
+  /** Its title, as a link where there is somewhere to go. */
+  children: React.ReactNode;
+}) {
+  return (
+    <>
+      <p className="font-sans text-13 text-rail">
+        {piece.section}
+        {piece.liveAt !== null && (
+          <>
+            {" "}
+            · <When at={piece.liveAt} dateOnly />
+          </>
+        )}
+      </p>
+      <h2 className="break-words font-serif text-[24px]/[30px]! font-semibold tracking-tight">{children}</h2>
+      {piece.standfirst && <p className="mt-1 text-19">{piece.standfirst}</p>}
+    </>
+  );
+}

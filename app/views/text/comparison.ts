@@ -1,0 +1,16 @@
+import { useEffect, useState } from "react";
+import type { FieldComparison } from "#core/text/compare.ts";
+import type { Content, Field } from "#core/text/fields.ts";
+
+/** Compares two contents in a worker; null while it is at it. */
+export function useComparison(fields: Field[], before: Content, after: Content): FieldComparison[] | null {
+  const [compared, setCompared] = useState<FieldComparison[] | null>(null);
+  useEffect(() => {
+    setCompared(null);
+    const worker = new Worker(new URL("../../workers/compare.ts", import.meta.url), { type: "module" });
+    worker.onmessage = ({ data }: MessageEvent<FieldComparison[]>) => setCompared(data);
+    worker.postMessage({ fields, before, after });
+    return () => worker.terminate();
+  }, [fields, before, after]);
+  return compared;
+}

@@ -1,0 +1,130 @@
+import fc from "fast-check";
+import { filesBelow, toHtml } from "./html.ts";
+import { fromHtml } from "./html-in.ts";
+import { readManuscript } from "./manuscript.ts";
+import { fromMarkdown } from "./markdown.ts";
+import { toMarkdown } from "./markdown-out.ts";
+import { anyManuscript } from "./samples.ts";
+
+const addressOf = filesBelow("/pieces/a");
+const known = (source: string) => /[0-9a-f]{64}/.exec(source)?.[0] ?? null;
+
+test("HTML out and in again is the same manuscript", () =>
+  fc.assert(
+    fc.property(anyManuscript, (manuscript) => {
+      expect(fromHtml(toHtml(manuscript, addressOf), known).manuscript).toEqual(manuscript);
+    }),
+    { numRuns: 400 },
+  ));
+
+test("Markdown out and in again is the same manuscript", () =>
+  fc.assert(
+    fc.property(anyManuscript, (manuscript) => {
+      expect(fromMarkdown(toMarkdown(manuscript, addressOf), known).manuscript).toEqual(manuscript);
+    }),
+    { numRuns: 400 },
+  ));
+
+const html = (source: string) => toHtml(fromHtml(source).manuscript, addressOf);
+
+test.each<[string, string, string]>([
+  [
+    "scripts, handlers and looks go",
+    '<p onclick="x()" style="color:red">a<script>evil()</script> <b>b</b></p>',
+    "<p>a <strong>b</strong></p>",
+  ],
+  ["a link that runs a script is words", '<p><a href="javascript:alert(1)">x</a></p>', "<p>x</p>"],
+  [
+    "divisions are paragraphs",
+    "<div><div>one</div>two<section><p>three</p></section></div>",
+    "<p>one</p><p>two</p><p>three</p>",
+  ],
+  [
+    "a web list in a list",
+    "<ul><li>a<ul><li>b</li></ul></li></ul>",
+    "<ul><li><p>a</p><ul><li><p>b</p></li></ul></li></ul>",
+  ],
+  [
+    "a table loses its dress",
+    '<table class="x"><thead><tr><th>H</th></tr></thead><tbody><tr><td width="9">1</td></tr></tbody></table>',
+    "<table><tr><th><p>H</p></th></tr><tr><td><p>1</p></td></tr></table>",
+  ],
+  [
+    "bold by style, and bold undone by style",
+    '<p><span style="font-weight:700">a</span><b style="font-weight:normal">b</b></p>',
+    "<p><strong>a</strong>b</p>",
+  ],
+  [
+    "empty paragraphs of a page go",
+    "<p>a</p><p>&#160;</p><p> </p><p>b</p>",
+    '<p>a</p><p style="white-space: pre-wrap">\u00a0</p><p>b</p>',
+  ],
+  [
+    "a word processor's list",
+    `<p class=MsoListParagraph style='mso-list:l0 level1 lfo1'><![if !supportLists]><span style='mso-list:Ignore'>1.<span>  </span></span><![endif]>one<o:p></o:p></p>
+     <p class=MsoListParagraph style='mso-list:l0 level2 lfo1'><span style='mso-list:Ignore'>o</span>deeper</p>
+     <p class=MsoListParagraph style='mso-list:l0 level1 lfo1'><span style='mso-list:Ignore'>2.</span>two</p><p class=MsoNormal>after</p>`,
+    "<ol><li><p>one</p><ul><li><p>deeper</p></li></ul></li><li><p>two</p></li></ol><p>after</p>",
+  ],
+  [
+    "a word processor's note",
+    `<p>Word<a href="#_ftn1" name="_ftnref1"><span>[1]</span></a></p><div style='mso-element:footnote-list'><div id=ftn1><p><a href="#_ftnref1" name="_ftn1">[1]</a> Said the miller.</p></div></div>`,
+    '<p>Word<sup id="note-ref-1"><a href="#note-1">1</a></sup></p><ol class="notes"><li id="note-1">Said the miller. <a href="#note-ref-1">back</a></li></ol>',
+  ],
+])("HTML in: %s", (_, source, expected) => {
+  expect(html(source)).toBe(expected);
+});
+
+test("HTML in says what it left out, once for each sort", () => {
+  const draft = fromHtml(
+    '<title>Not this</title><h1>The salt road</h1><p>a</p><img src="x.png"><img src="y.png"><iframe src="z"></iframe><s>old</s><script>1</script>',
+  );
+  expect(draft.title).toBe("The salt road");
+  expect(draft.leftOut.toSorted()).toEqual([
+    "2 pictures could not be kept.",
+    "A frame, film or sound was left out.",
+    "A script was left out.",
+    "Struck-out words were kept as plain words.",
+  ]);
+});
+
+test("whatever HTML comes, a manuscript the core accepts goes out", () =>
+  fc.assert(
+    fc.property(
+      fc.array(
+        fc.constantFrom(
+          "<p>",
+          "</p>",
+          "<ul>",
+          "<li>",
+          "</ul>",
+          "<table>",
+          "<td>",
+          "<tr>",
+          "<b>",
+          "</b>",
+          "<h1>",
+          "<blockquote>",
+          "text",
+          " ",
+          "<br>",
+          "<sup><a href='#n'>1</a></sup>",
+          "<li id=n><a href='#'>x</a>",
+          "<div style='mso-list:l0 level2'>",
+          "<figure>",
+          "<img src=a>",
+          "<pre>\n",
+        ),
+        { maxLength: 25 },
+      ),
+      (parts) => {
+        expect(readManuscript(fromHtml(parts.join("")).manuscript)).toHaveProperty("manuscript");
+      },
+    ),
+  ));
+
+test("Markdown stays plain where it has the words", () => {
+  const plain =
+    "## Up\n\nA *b* **c** [d](<https://e.test>) f[^1].\n\n- one\n\n- two\n\n> q\n\n| A | B |\n|---|---|\n| 1 | 2 |\n\n[^1]: the note\n";
+  expect(toMarkdown(fromMarkdown(plain).manuscript, addressOf)).not.toMatch(/<(p|ul|table|blockquote|h2)/);
+});

@@ -1,0 +1,187 @@
+import { deflateRawSync } from "node:zlib";
+import fc from "fast-check";
+import type { Block } from "#core/text/block.ts";
+import type { Content, Field } from "#core/text/fields.ts";
+import { filesBelow, toHtml } from "#core/text/html.ts";
+import type { Manuscript } from "#core/text/manuscript.ts";
+import { anyManuscript } from "#core/text/samples.ts";
+import { toDocx } from "./docx-out.ts";
+import { bringIn, FORMATS } from "./files.ts";
+
+const FIELDS: Field[] = [
+  { key: "standfirst", name: "Standfirst", type: "line", required: false },
+  { key: "body", name: "Text", type: "manuscript", required: true },
+  { key: "distance", name: "Distance", type: "number", unit: "km", required: false },
+];
+const bring = (name: string, source: string | Buffer) => bringIn(name, Buffer.from(source), FIELDS);
+const html = (manuscript: unknown) => toHtml(manuscript as Manuscript, filesBelow(""));
+async function brought(name: string, source: string | Buffer) {
+  const read = await bring(name, source);
+  if ("problem" in read) throw new Error(read.problem);
+  return read;
+}
+
+const text = (words: string, ...marks: object[]): Block => ({
+  type: "text",
+  text: words,
+  ...(marks.length ? { marks: marks as never } : {}),
+});
+const p = (...content: Block[]): Block => ({ type: "paragraph", content });
+const cell = (type: string, words: string): Block => ({
+  type,
+  attrs: { colspan: 1, rowspan: 1 },
+  content: [p(text(words))],
+});
+const CONTENT: Content = {
+  title: "The salt * road",
+  fields: {
+    standfirst: 'Six hours, one "ledge".',
+    distance: 14.2,
+    body: {
+      type: "doc",
+      content: [
+        { type: "heading", attrs: { level: 2 }, content: [text("Up")] },
+        p(
+          text("A "),
+          text("bold", { type: "bold" }),
+          text(" and "),
+          text("slanted", { type: "italic" }),
+          text(" start"),
+          { type: "note", attrs: { text: "Said the miller." } },
+          text("."),
+        ),
+        p(text("See "), text("the map", { type: "link", attrs: { href: "https://maps.example/a" } })),
+        {
+          type: "bulletList",
+          content: [
+            {
+              type: "listItem",
+              content: [
+                p(text("one")),
+                { type: "bulletList", content: [{ type: "listItem", content: [p(text("deeper"))] }] },
+              ],
+            },
+            { type: "listItem", content: [p(text("two"))] },
+          ],
+        },
+        { type: "orderedList", attrs: { start: 1 }, content: [{ type: "listItem", content: [p(text("first"))] }] },
+        { type: "blockquote", content: [p(text("Leave early."))] },
+        {
+          type: "table",
+          content: [
+            { type: "tableRow", content: [cell("tableHeader", "Hut"), cell("tableHeader", "Beds")] },
+            { type: "tableRow", content: [cell("tableCell", "Larice"), cell("tableCell", "24")] },
+          ],
+        },
+      ],
+    },
+  },
+};
+
+test("Markdown out and in again is the same piece, its plain fields too", async () => {
+  const file = FORMATS.md.write(FIELDS, CONTENT, "https://elenco.example/pieces/a");
+  expect(await brought("a.md", file)).toEqual({ title: CONTENT.title, fields: CONTENT.fields, leftOut: [] });
+});
+
+test("HTML out and in again has the same text", async () => {
+  const file = FORMATS.html.write([FIELDS[1] as Field], CONTENT, "https://elenco.example/pieces/a");
+  expect(await brought("a.html", file)).toEqual({
+    title: CONTENT.title,
+    fields: { body: CONTENT.fields.body },
+    leftOut: [],
+  });
+});
+
+test("DOCX out and in again keeps headings, emphasis, links, notes, lists in lists, quotes and tables", async () => {
+  const file = await toDocx([FIELDS[1] as Field], CONTENT);
+  const draft = await brought("a.docx", file);
+  expect(draft.title).toBe(CONTENT.title);
+  expect(html(draft.fields.body)).toBe(html(CONTENT.fields.body));
+});
+
+test("any manuscript becomes a document that opens, with all of its words", () =>
+  fc.assert(
+    fc.asyncProperty(anyManuscript, async (body) => {
+      const file = await toDocx([FIELDS[1] as Field], { title: "T", fields: { body } });
+      expect(await bring("a.docx", file)).not.toHaveProperty("problem");
+    }),
+    { numRuns: 40 },
+  ));
+
+/** A zip with one entry, whose central directory says what is claimed of its size. */
+function zip(name: string, bytes: Buffer, claimed = bytes.length): Buffer {
+  const packed = deflateRawSync(bytes);
+  const head = (signature: string, more: number) => {
+    const all = Buffer.alloc(more);
+    all.write(signature, "latin1");
+    return all;
+  };
+  const local = head("PK\x03\x04", 30);
+  const central = head("PK\x01\x02", 46);
+  for (const [part, at] of [
+    [local, 8],
+    [central, 10],
+  ] as const) {
+    part.writeUInt16LE(8, at);
+    part.writeUInt32LE(packed.length, at + 10);
+    part.writeUInt32LE(claimed, at + 14);
+    part.writeUInt16LE(name.length, at + 18);
+  }
+  const end = head("PK\x05\x06", 22);
+  end.writeUInt16LE(1, 8);
+  end.writeUInt16LE(1, 10);
+  end.writeUInt32LE(central.length + name.length, 12);
+  end.writeUInt32LE(local.length + name.length + packed.length, 16);
+  return Buffer.concat([local, Buffer.from(name), packed, central, Buffer.from(name), end]);
+}
+
+test.each<[string, string, string | Buffer, RegExp]>([
+  [
+    "a document that unpacks to a hundred megabytes",
+    "a.docx",
+    zip("word/document.xml", Buffer.alloc(100_000_000)),
+    /unpacks to more than 60 MB/,
+  ],
+  [
+    "one that lies about its size",
+    "a.docx",
+    zip("word/document.xml", Buffer.alloc(100_000_000), 10),
+    /not a DOCX document/,
+  ],
+  ["a zip that is no document", "a.docx", zip("readme.txt", Buffer.from("x")), /not a DOCX document/],
+  [
+    "a document broken in the middle",
+    "a.docx",
+    zip("word/document.xml", Buffer.from("<w:document")),
+    /could not be read/,
+  ],
+  [
+    "a program by another name",
+    "a.md",
+    Buffer.from([0x7f, 0x45, 0x4c, 0x46, 2, 1, 0, 0xff]),
+    /neither a DOCX document nor a text/,
+  ],
+  ["thirty megabytes", "a.docx", Buffer.alloc(30_000_000), /larger than 10 MB/],
+  ["text with a nought in it", "a.md", "a\0b", /neither/],
+])("%s is refused with the reason", async (_, name, source, reason) => {
+  expect(await bring(name, source)).toEqual({ problem: expect.stringMatching(reason) });
+});
+
+test("what a Markdown head says that no field can hold is left out and said", async () => {
+  const draft = await brought(
+    "a.md",
+    '---\ndistance: "far"\ncolour: red\nstandfirst: plain words\n---\n\n# T\n\nText\n',
+  );
+  expect(draft.fields).toMatchObject({ standfirst: "plain words" });
+  expect(draft.fields).not.toHaveProperty("distance");
+  expect(draft.leftOut).toHaveLength(2);
+});
+
+test("hostile HTML leaves nothing that runs", async () => {
+  const draft = await brought(
+    "a.html",
+    '<!doctype html><body onload=x()><p onclick="y()">a</p><svg onload=z()><script>1</script></svg><a href="javascript:1">b</a><object data=x></object>',
+  );
+  expect(html(draft.fields.body)).toBe("<p>a</p><p>b</p>");
+  expect(draft.leftOut.length).toBeGreaterThanOrEqual(3);
+});

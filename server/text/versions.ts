@@ -1,0 +1,61 @@
+import { and, eq, ne, or, type SQL, sql } from "drizzle-orm";
+import type { MySqlColumn, MySqlTable } from "drizzle-orm/mysql-core";
+import { hashOf } from "#core/ledger/chain.ts";
+import { type Content, countFields } from "#core/text/fields.ts";
+import type { Queryable } from "../db/client.ts";
+import { newId } from "../db/schema/columns.ts";
+import { comment, decision, look, piece, release, version } from "../db/schema/index.ts";
+
+type VersionRow = typeof version.$inferSelect;
+
+/** After a pause of so long the next words begin a new version, in milliseconds. */
+const PAUSE = 10 * 60_000;
+
+/** A version's row; its hash is over the canonical JSON of its content. */
+export function versionRow(
+  pieceId: string,
+  number: number,
+  content: Content,
+  authorId: string,
+  createdAt: number,
+): VersionRow {
+  const words = countFields(content);
+  return { id: newId(), pieceId, number, content, words, hash: hashOf(content), authorId, createdAt, name: null };
+}
+
+/**
+ * Whether further words of a person go on in a version rather than begin another: they wrote its
+ * last ones, without a pause since, nobody gave it a name, and nobody relies on it.
+ *
+ * @param since when the piece came into its state: what it came with was handed over
+ */
+export async function goesOn(
+  db: Queryable,
+  last: VersionRow,
+  { personId, since, now }: { personId: string; since: number; now: number },
+): Promise<boolean> {
+  const pausedAt = now - PAUSE;
+  if (last.authorId !== personId || last.name !== null || last.createdAt <= Math.max(since, pausedAt)) return false;
+  return !(await isReliedOn(db, last));
+}
+
+/** Whether a version was decided on, commented, planned, released, or seen by somebody else. */
+async function isReliedOn(db: Queryable, { id, authorId }: VersionRow): Promise<boolean> {
+  const any = (table: MySqlTable, column: MySqlColumn, more?: SQL) =>
+    sql`EXISTS (SELECT 1 FROM ${table} WHERE ${and(eq(column, id), more)})`;
+  const [found] = await db
+    .select({
+      relied: or(
+        any(decision, decision.versionId),
+        any(comment, comment.versionId),
+        any(release, release.versionId),
+        any(piece, piece.liveVersionId),
+        any(piece, piece.approvedVersionId),
+        any(look, look.versionId, ne(look.personId, authorId)),
+        any(look, look.earlierId),
+      ) as SQL<number>,
+    })
+    .from(version)
+    .where(eq(version.id, id));
+  return Number(found?.relied ?? 0) === 1;
+}
