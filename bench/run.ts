@@ -25,6 +25,7 @@ import { deciding, listing } from "./access.ts";
 import { medianTime, perSecond, type Row, requestTimes } from "./measure.ts";
 import { generate } from "./publication.ts";
 import { typing } from "./studio.ts";
+import { comparing, firstLoad, longHistory } from "./text.ts";
 import { changing, checking } from "./workflows.ts";
 
 const PIECES = 20_000;
@@ -41,6 +42,7 @@ const parts: Record<string, () => Promise<unknown>> = {
   requests: wholeRequests,
   releases,
   due: async () => dueDates(),
+  text: async () => rows.push(...(await comparing()), ...(await longHistory(db, await viewer(db, "ilda")))),
   check: async () => rows.push(...(await checking())),
   studio: async () => rows.push(...(await typedInTheStudio(await asIlda()))),
   decisions: async () => rows.push(deciding()),
@@ -153,6 +155,7 @@ async function wholeRequests(): Promise<void> {
       aim: "≤ 6",
     });
   }
+  rows.push(...(await firstLoad(`${base}/pieces/${one?.slug}`, ilda)));
   node.kill("SIGTERM");
 }
 

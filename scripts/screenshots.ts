@@ -14,6 +14,8 @@ const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unkno
   { file: "pieces", who: "Ilda Marenzi", open: (page) => page.goto("/pieces") },
   { file: "piece-deciding", who: "Jorun Faas", open: (page) => follow(page, "/turn", "Decide") },
   { file: "piece-writing", who: "Noor Castellan", open: (page) => openRow(page, "Draft · Routes") },
+  { file: "versions", who: "Ilda Marenzi", open: compareVersions },
+  { file: "preview", who: "Ilda Marenzi", open: preview },
   { file: "workflows", who: "Ilda Marenzi", open: (page) => page.goto("/workflows") },
   { file: "studio", who: "Ilda Marenzi", open: aProblemInTheStudio },
   { file: "rehearse", who: "Ilda Marenzi", open: rehearse },
@@ -21,11 +23,9 @@ const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unkno
   { file: "schedule", who: "Ilda Marenzi", open: (page) => page.goto("/schedule") },
   { file: "roles", who: "Ilda Marenzi", open: changeARole },
   { file: "person", who: "Ilda Marenzi", open: (page) => page.goto("/people/who/mina") },
-  { file: "invitation", who: "Ilda Marenzi", open: (page) => page.goto("/people?do=invite") },
   { file: "why", who: "Ilda Marenzi", open: askWhy },
   { file: "seeing-as", who: "Ilda Marenzi", open: seeAs },
   { file: "record", who: "Ilda Marenzi", open: (page) => page.goto("/people/record?person=noor") },
-  { file: "absence", who: "Ansel Brio", open: (page) => page.goto("/me") },
   { file: "guest", who: "Ilda Marenzi", open: comeAsGuest },
   { file: "reader-site", who: null, open: (page) => follow(page, "/read", /^(The|A) .* from /) },
   { file: "your-turn-360", who: "Jorun Faas", open: (page) => page.goto("/turn"), width: 360 },
@@ -82,6 +82,30 @@ async function openRow(page: Page, words: string): Promise<void> {
   await page.goto("/turn");
   await page.locator("[data-row]", { hasText: words }).first().getByRole("link").first().click();
   await page.getByRole("toolbar").waitFor();
+}
+
+/** The live piece under revision, some of its words changed, compared with what readers see. */
+async function compareVersions(page: Page): Promise<void> {
+  await page.goto("/pieces?show=live&state=draft");
+  await page.getByRole("list", { name: "Pieces" }).getByRole("link").first().click();
+  const text = page.getByRole("textbox", { name: "Route description" });
+  await text.getByRole("paragraph").nth(1).click();
+  await page.keyboard.press("Home");
+  await page.keyboard.type("In short: ");
+  await text.getByRole("paragraph").first().click();
+  await page.keyboard.press("End");
+  await page.keyboard.type(" Ask the warden which.");
+  await page.locator("p[role=status]", { hasText: /version \d+ · saved/ }).waitFor();
+  await page.getByRole("link", { name: "Compare, find, bring back" }).click();
+  await page.getByRole("link", { name: "since the live one" }).click();
+  await page.getByRole("region", { name: "Comparison" }).locator("ins").first().waitFor();
+}
+
+async function preview(page: Page): Promise<void> {
+  await page.goto("/pieces?show=live&state=draft");
+  await page.getByRole("list", { name: "Pieces" }).getByRole("link").first().click();
+  await page.getByRole("link", { name: "preview", exact: true }).click();
+  await page.getByRole("link", { name: "tablet" }).click();
 }
 
 /** The route guide being changed: a check more than there are people for, one finding shown. */

@@ -3,7 +3,7 @@ import type { Refusal } from "#core/refusal.ts";
 import type { Content } from "#core/text/fields.ts";
 import { mergeContents } from "#core/text/merge.ts";
 import { patchBetween } from "#core/text/splice.ts";
-import { windowId } from "./window.ts";
+import { isFree, windowId } from "./window.ts";
 
 const PAUSE = 800;
 const AGAIN = 5_000;
@@ -30,6 +30,8 @@ export type SaveState =
   | { kind: "apart"; theirs: ServerText; fields: string[] };
 
 interface Kept {
+  /** The window the words were typed in. */
+  window: string;
   base: ServerText;
   content: Content;
 }
@@ -167,7 +169,10 @@ export function useDraft(
       holdFirst();
       now.content = part(now.content);
       now.dirty = true;
-      localStorage.setItem(storageKey, JSON.stringify({ base: now.base, content: now.content } satisfies Kept));
+      localStorage.setItem(
+        storageKey,
+        JSON.stringify({ window: own.current, base: now.base, content: now.content } satisfies Kept),
+      );
       setContent(now.content);
       setState((was) => (was.kind === "apart" ? was : { kind: "waiting" }));
     },
@@ -179,12 +184,17 @@ export function useDraft(
   }, [holdFirst]);
 
   useEffect(() => {
-    const stored = localStorage.getItem(storageKey);
-    if (!stored) return;
-    const kept = JSON.parse(stored) as Kept;
-    latest.current.dirty = true;
-    show(kept.content, kept.base);
-    setState({ kind: "waiting" });
+    const recover = async () => {
+      own.current = await windowId();
+      const stored = localStorage.getItem(storageKey);
+      const kept = stored ? (JSON.parse(stored) as Kept) : null;
+      // What another window still has, it saves itself.
+      if (!kept || latest.current.dirty || (kept.window !== own.current && !(await isFree(kept.window)))) return;
+      latest.current.dirty = true;
+      show(kept.content, kept.base);
+      setState({ kind: "waiting" });
+    };
+    void recover();
   }, [storageKey, show]);
 
   // biome-ignore lint/correctness/useExhaustiveDependencies: the timer begins anew with every change of the text

@@ -20,7 +20,7 @@ async function claim(): Promise<string> {
 }
 
 /** Whether no other window has an id; from then on this one has it. */
-function isFree(id: string): Promise<boolean> {
+export function isFree(id: string): Promise<boolean> {
   return new Promise((resolve) => {
     if (!navigator.locks) return resolve(false);
     void navigator.locks.request(`${KEY}:${id}`, { ifAvailable: true }, (lock) => {

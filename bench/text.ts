@@ -1,0 +1,138 @@
+import { readFileSync } from "node:fs";
+import path from "node:path";
+import { gzipSync } from "node:zlib";
+import { diffWords } from "diff";
+import { eq } from "drizzle-orm";
+import { compareManuscripts } from "#core/text/diff.ts";
+import type { Content } from "#core/text/fields.ts";
+import type { Manuscript } from "#core/text/manuscript.ts";
+import { patchBetween } from "#core/text/splice.ts";
+import { chance } from "#demo/texts.ts";
+import type { Database } from "#server/db/client.ts";
+import { newId } from "#server/db/schema/columns.ts";
+import { comment, piece, version } from "#server/db/schema/index.ts";
+import { piecePage } from "#server/pieces/page.ts";
+import { versionRow } from "#server/text/versions.ts";
+import type { Viewer } from "#server/viewer.ts";
+import { medianTimes, type Row } from "./measure.ts";
+
+const PARAGRAPHS = 333;
+const WORDS = 60;
+const EDITS = 300;
+const RUNS = 15;
+
+/** A text of 20,000 words, and the same with 300 words changed here and there. */
+function texts(): { before: string[]; after: string[] } {
+  const random = chance(7);
+  const one = () => `word${Math.floor(random() * 3_000)}`;
+  const before = Array.from({ length: PARAGRAPHS }, () => `${Array.from({ length: WORDS }, one).join(" ")}.`);
+  const after = [...before];
+  for (let i = 0; i < EDITS; i++) {
+    const at = Math.floor(random() * PARAGRAPHS);
+    after[at] = (after[at] ?? "")
+      .split(" ")
+      .with(Math.floor(random() * WORDS), `edited${i}`)
+      .join(" ");
+  }
+  return { before, after };
+}
+
+const asManuscript = (paragraphs: readonly string[]): Manuscript => ({
+  type: "doc",
+  content: paragraphs.map((text) => ({ type: "paragraph", content: [{ type: "text", text }] })),
+});
+
+/** Two versions of 20,000 words compared by their structure, beside a bare word diff of the flat text. */
+export async function comparing(): Promise<Row[]> {
+  const { before, after } = texts();
+  const [old, now] = [asManuscript(before), asManuscript(after)];
+  const [took = 0, bare = 0] = await medianTimes(
+    [() => compareManuscripts(old, now), () => diffWords(before.join("\n\n"), after.join("\n\n"))],
+    RUNS,
+  );
+  const content = (paragraphs: readonly string[]): Content => ({
+    title: "T",
+    fields: { body: asManuscript(paragraphs) },
+  });
+  const patch = JSON.stringify(
+    patchBetween(content(before), content(before.with(100, "One paragraph, written anew."))),
+  );
+  const whole = JSON.stringify(content(before));
+  return [
+    {
+      what: `comparison of 20,000 words, ${EDITS} edits`,
+      measured: `${took.toFixed(0)} ms`,
+      beside: `${bare.toFixed(0)} ms a bare word diff`,
+      ratio: took / bare,
+      aim: "≤ 3, and 150 ms",
+    },
+    {
+      what: "a save of one paragraph of 20,000 words",
+      measured: `${patch.length} bytes`,
+      beside: `${whole.length} bytes the whole text`,
+      ratio: patch.length / whole.length,
+      aim: "< 10 KB",
+    },
+  ];
+}
+
+/** The page of a piece with 400 versions and 200 comments, beside the same with two versions. */
+export async function longHistory(db: Database, viewer: Viewer): Promise<Row[]> {
+  const pieces = await db.select().from(piece).where(eq(piece.stateKey, "route-check")).limit(2);
+  const [few, many] = pieces;
+  if (!few || !many) throw new Error("the bench has no two pieces in the route check");
+  const [last] = await db.select().from(version).where(eq(version.id, many.currentVersionId));
+  if (!last) throw new Error("a piece has no version");
+  let current = last.id;
+  for (let i = 1; i <= 400; i++) {
+    const row = versionRow(
+      many.id,
+      last.number + i,
+      { ...last.content, title: `${last.content.title} ${i}` },
+      many.authorId,
+      viewer.now,
+    );
+    await db.insert(version).values(row);
+    current = row.id;
+  }
+  await db.update(piece).set({ currentVersionId: current }).where(eq(piece.id, many.id));
+  for (let i = 0; i < 200; i++)
+    await db.insert(comment).values({
+      id: newId(),
+      pieceId: many.id,
+      versionId: current,
+      authorId: many.authorId,
+      body: `Remark ${i} on the way up.`,
+      createdAt: viewer.now,
+    });
+  const [took = 0, short = 0] = await medianTimes(
+    [() => piecePage(db, viewer, many.slug), () => piecePage(db, viewer, few.slug)],
+    40,
+  );
+  return [
+    {
+      what: "a piece with 400 versions, 200 comments",
+      measured: `${took.toFixed(1)} ms`,
+      beside: `${short.toFixed(1)} ms one with few`,
+      ratio: took / short,
+      aim: "≤ 2",
+    },
+  ];
+}
+
+/** The scripts a piece's page asks for at first, compressed; the editor is loaded apart. */
+export async function firstLoad(url: string, cookie: string): Promise<Row[]> {
+  const html = await (await fetch(url, { headers: { cookie } })).text();
+  const named = [...html.matchAll(/\/assets\/[\w.-]+\.js/g)].map(([address]) => address);
+  const size = (address: string) => gzipSync(readFileSync(path.join("build/client", address))).length;
+  const kilobytes = [...new Set(named)].reduce((sum, address) => sum + size(address), 0) / 1000;
+  return [
+    {
+      what: "scripts of a piece's page, compressed",
+      measured: `${kilobytes.toFixed(0)} KB`,
+      beside: "250 KB allowed",
+      ratio: kilobytes / 250,
+      aim: "≤ 1",
+    },
+  ];
+}
