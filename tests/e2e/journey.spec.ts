@@ -292,7 +292,9 @@ test("a release whose text changed after the approval is held, its reasons shown
   await tobia.getByLabel("Title").fill(title);
   await tobia.getByRole("button", { name: "Begin" }).click();
   await expect(
-    tobia.getByRole("link", { name: /Send for copy edit, closed: The fields are not complete.*The hut is empty/ }),
+    tobia.getByRole("link", {
+      name: /Send for copy edit · fields not complete, closed: The fields are not complete.*The hut is empty/,
+    }),
   ).toBeVisible();
   await tobia.getByLabel("Standfirst", { exact: true }).fill("Twice a day, from the mill to the hut.");
   await tobia.getByLabel("Opening weeks", { exact: true }).fill("All year");

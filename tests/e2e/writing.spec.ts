@@ -63,6 +63,20 @@ test("words are found and replaced with the keyboard alone, and signs put in", a
   await saved(mina);
 });
 
+test("what was written can be undone after a reload", async () => {
+  const before = await item(mina).textContent();
+  await write(mina, " One sentence too many.");
+  await mina.reload();
+  await expect(item(mina)).toContainText("One sentence too many.");
+  await item(mina).click();
+  await mina.keyboard.press("Control+z");
+  await expect(item(mina)).toHaveText(before ?? "");
+  await saved(mina);
+  await mina.keyboard.press("Control+Shift+z");
+  await expect(item(mina)).toContainText("One sentence too many.");
+  await saved(mina);
+});
+
 test("counts go along with the typing, and a title too long says so, is kept here, and not saved", async () => {
   const limit = mina.getByText(/\d+ of 90 words/);
   const words = async () => Number((await limit.textContent())?.match(/^\d+/)?.[0]);

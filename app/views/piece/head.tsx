@@ -124,6 +124,7 @@ const SHORT: Record<string, string> = {
 /** A step that cannot be taken stays visible, with its reason and who could; it leads to the whole of why. */
 function Closed({ step, slug }: { step: Step; slug: string }) {
   const { refusal } = step;
+  const short = (refusal && SHORT[refusal.code]) ?? "not now";
   const reason = [
     refusal?.sentence,
     refusal?.missing?.join("; "),
@@ -134,12 +135,12 @@ function Closed({ step, slug }: { step: Step; slug: string }) {
   return (
     <Link
       to={`/why?piece=${slug}&action=step:${step.key}`}
-      aria-label={`${step.name}, closed: ${reason} Why?`}
+      aria-label={`${step.name} · ${short}, closed: ${reason} Why?`}
       className="group relative inline-flex h-7 items-center whitespace-nowrap rounded border border-rule px-3 text-13 font-semibold text-rail"
     >
       {step.name}
       <span aria-hidden="true" className="font-normal">
-        &nbsp;· {(refusal && SHORT[refusal.code]) ?? "closed"}
+        &nbsp;· {short}
       </span>
       <span
         aria-hidden="true"

@@ -1,10 +1,11 @@
 import { Placeholder } from "@tiptap/extensions";
 import { EditorContent, useEditor } from "@tiptap/react";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { filesBelow } from "#core/text/html.ts";
 import type { Manuscript } from "#core/text/manuscript.ts";
 import { extensions } from "./extensions.ts";
 import { Toolbar } from "./toolbar.tsx";
+import { undoLog } from "./undo-log.ts";
 import { cleanPasted, manuscriptOf, showManuscript } from "./words.ts";
 
 /** Words are gathered for so long before the page hears of them: typing waits for nothing. */
@@ -28,6 +29,7 @@ export default function ManuscriptEditor({ label, guidance, address, value, gene
   told.current = { onTouch, onChange };
   const gathering = useRef<ReturnType<typeof setTimeout> | null>(null);
   const [leftOut, setLeftOut] = useState<string[]>([]);
+  const undo = useMemo(() => undoLog(`elenco:undo:${address}:${label}`), [address, label]);
   const editor = useEditor({
     extensions: [...extensions(filesBelow(address)), Placeholder.configure({ placeholder: guidance })],
     content: value,
@@ -43,12 +45,16 @@ export default function ManuscriptEditor({ label, guidance, address, value, gene
       },
       transformPastedHTML: (html) => cleanPasted(html, setLeftOut),
     },
+    onCreate: ({ editor: made }) => undo.replay(made),
+    onTransaction: ({ transaction }) => undo.note(transaction),
     onUpdate: ({ editor: changed }) => {
       if (gathering.current) return;
       told.current.onTouch();
       gathering.current = setTimeout(() => {
         gathering.current = null;
-        if (!changed.isDestroyed) told.current.onChange(manuscriptOf(changed.state.doc));
+        if (changed.isDestroyed) return;
+        told.current.onChange(manuscriptOf(changed.state.doc));
+        undo.keep(changed);
       }, GATHER);
     },
     onBlur: ({ editor: left }) => bring(left.state.doc),
@@ -58,6 +64,7 @@ export default function ManuscriptEditor({ label, guidance, address, value, gene
     clearTimeout(gathering.current);
     gathering.current = null;
     told.current.onChange(manuscriptOf(doc));
+    if (editor && !editor.isDestroyed) undo.keep(editor);
   };
   const bringLast = useRef(bring);
   bringLast.current = bring;
