@@ -1,11 +1,10 @@
-import { Form, Link, redirect, useNavigation, useSearchParams } from "react-router";
+import { Form, Link, redirect, useSearchParams } from "react-router";
 import { z } from "zod";
 import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
-import { Button, ButtonLink } from "#app/ui/button.tsx";
+import { Button } from "#app/ui/button.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { Findings, Since, VersionList } from "#app/views/piece/version-list.tsx";
 import { VersionPair } from "#app/views/piece/version-pair.tsx";
-import type { VersionsPage } from "#app/views/piece/versions.ts";
-import { When } from "#app/views/time/clock.tsx";
 import { nameVersion, restoreVersion } from "#server/text/commands.ts";
 import { versionsPage } from "#server/text/queries.ts";
 import type { Route } from "./+types/piece-versions.ts";
@@ -91,7 +90,7 @@ export default function Versions({ loaderData: page, actionData }: Route.Compone
           <Button>Find</Button>
         </Form>
         {page.findings && <Findings page={page} words={found} />}
-        <List page={page} chosen={[before?.number, after?.number]} />
+        <VersionList page={page} chosen={[before?.number, after?.number]} />
       </div>
       {before && after ? (
         <VersionPair
@@ -112,160 +111,5 @@ export default function Versions({ loaderData: page, actionData }: Route.Compone
         </p>
       )}
     </div>
-  );
-}
-
-/** The comparisons people ask for most. */
-function Since({ page: { marks, piece } }: { page: VersionsPage }) {
-  const since: [string, number | null][] = [
-    ["since I last looked", marks.looked],
-    ["since the approved one", marks.approved],
-    ["since the live one", marks.live],
-    ["since the one before", piece.newest > 1 ? piece.newest - 1 : null],
-  ];
-  return (
-    <p className="mb-3 flex flex-wrap gap-x-3 gap-y-1 text-13">
-      <span className="text-rail">What changed</span>
-      {since.map(([name, number]) =>
-        number === null || number === piece.newest ? (
-          <span key={name} className="text-rail">
-            {name}: {number === null ? "there is none" : "nothing"}
-          </span>
-        ) : (
-          <Link key={name} to={`?from=${number}&to=${piece.newest}`} className="font-semibold text-blue">
-            {name}
-          </Link>
-        ),
-      )}
-    </p>
-  );
-}
-
-function Findings({ page, words }: { page: VersionsPage; words: string }) {
-  const { findings, piece } = page;
-  const field = (key: string) => piece.fields.find((one) => one.key === key)?.name ?? "Title";
-  if (!findings?.length)
-    return (
-      <p role="status" className="mb-4 border-l-3 border-yellow bg-paper px-3 py-1.5 text-13">
-        {words.trim().length < 3 ? "Give at least three letters." : `“${words}” never stood here.`}
-      </p>
-    );
-  return (
-    <ul aria-label="Found" className="mb-4 space-y-2 border-l-3 border-yellow bg-paper px-3 py-2 text-13">
-      {findings.map((one) => (
-        <li key={`${one.field} ${one.from}`}>
-          <p className="font-serif text-15">{one.around}</p>
-          <p className="text-rail">
-            {field(one.field)},{" "}
-            {one.from === one.until ? `version ${one.from}` : `versions ${one.from} to ${one.until}`}
-            {one.still ? ", still there" : ""}
-            {!one.still && (
-              <>
-                {" · "}
-                <Link to={`?from=${one.until}&to=${piece.newest}`} className="font-semibold text-blue">
-                  compare with now
-                </Link>
-              </>
-            )}
-          </p>
-        </li>
-      ))}
-    </ul>
-  );
-}
-
-function List({ page, chosen }: { page: VersionsPage; chosen: (number | undefined)[] }) {
-  const busy = useNavigation().state !== "idle";
-  const [low = page.piece.newest - 1, high = page.piece.newest] = chosen;
-  return (
-    <>
-      <Form id="compare" className="mb-2 flex items-center justify-between gap-3 text-13">
-        <span className="text-rail">
-          {page.count} {page.count === 1 ? "version" : "versions"}
-        </span>
-        <Button look="go" disabled={busy || page.count < 2}>
-          Compare the two
-        </Button>
-      </Form>
-      <ol aria-label="Versions" className="border-t border-ink">
-        {page.versions.map((one) => (
-          <li key={one.id} data-row className="border-b border-rule py-1.5 focus-within:bg-wash">
-            <div className="flex items-baseline gap-2">
-              {(["from", "to"] as const).map((name) => (
-                <input
-                  key={name}
-                  type="radio"
-                  form="compare"
-                  name={name}
-                  value={one.number}
-                  defaultChecked={one.number === (name === "from" ? low : high)}
-                  aria-label={`${name === "from" ? "Old" : "New"}: version ${one.number}`}
-                  className="m-1.5 size-3.5 accent-blue"
-                />
-              ))}
-              <b className="w-7 text-right font-semibold">{one.number}</b>
-              <span className="min-w-0 flex-1 truncate">
-                {one.author}
-                <span className="text-13 text-rail">
-                  , <When at={one.at} />
-                </span>
-              </span>
-              {page.editable && (
-                <Link
-                  to={`?name=${one.number}`}
-                  preventScrollReset
-                  className="text-13 text-blue"
-                  aria-label={`Name version ${one.number}`}
-                >
-                  {one.name ? "rename" : "name"}
-                </Link>
-              )}
-              <span className="narrow w-18 text-right text-13 text-rail" title={`${one.words} words in all`}>
-                {one.change === null
-                  ? `${one.words} words`
-                  : `${one.change > 0 ? "+" : one.change < 0 ? "−" : "±"}${Math.abs(one.change)} words`}
-              </span>
-            </div>
-            <Marks page={page} version={one} />
-          </li>
-        ))}
-      </ol>
-      {page.more && (
-        <ButtonLink look="quiet" to={`?before=${page.versions.at(-1)?.number}`} className="mt-2 -ml-3">
-          Earlier ones
-        </ButtonLink>
-      )}
-    </>
-  );
-}
-
-function Marks({ page, version }: { page: VersionsPage; version: VersionsPage["versions"][number] }) {
-  const [words] = useSearchParams();
-  const naming = words.get("name") === String(version.number);
-  const marks = [version.live && "live", version.approved && "approved"].filter(Boolean).join(", ");
-  if (naming && page.editable)
-    return (
-      <Form method="post" action="?" className="mt-1 flex gap-2 pl-21">
-        <input type="hidden" name="intent" value="name" />
-        <input type="hidden" name="pieceId" value={page.piece.id} />
-        <input type="hidden" name="number" value={version.number} />
-        <input
-          name="name"
-          // biome-ignore lint/a11y/noAutofocus: the person just asked for it
-          autoFocus
-          aria-label={`Name of version ${version.number}`}
-          defaultValue={version.name ?? ""}
-          maxLength={120}
-          className="h-7 min-w-0 flex-1 rounded border border-track bg-paper px-2 text-13"
-        />
-        <Button>Name it</Button>
-      </Form>
-    );
-  if (!marks && !version.name) return null;
-  return (
-    <p className="flex gap-2 pl-21 text-12">
-      {marks && <span className="font-semibold">{marks}</span>}
-      {version.name && <span className="truncate">“{version.name}”</span>}
-    </p>
   );
 }

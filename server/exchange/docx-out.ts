@@ -25,7 +25,7 @@ interface Writing {
 }
 
 /** A piece as a DOCX document: title, facts, manuscripts with their structure, notes as footnotes. */
-export async function toDocx(fields: readonly Field[], content: Content): Promise<Buffer> {
+export async function asDocx(fields: readonly Field[], content: Content): Promise<Buffer> {
   const writing: Writing = { footnotes: {}, lists: [] };
   const facts = fields.flatMap((field) => {
     const value = isFact(field) ? sayValue(field, content) : "";

@@ -5,7 +5,7 @@ import type { Content, Field } from "#core/text/fields.ts";
 import { filesBelow, toHtml } from "#core/text/html.ts";
 import type { Manuscript } from "#core/text/manuscript.ts";
 import { anyManuscript } from "#core/text/samples.ts";
-import { toDocx } from "./docx-out.ts";
+import { asDocx } from "./docx-out.ts";
 import { bringIn, FORMATS } from "./files.ts";
 
 const FIELDS: Field[] = [
@@ -93,7 +93,7 @@ test("HTML out and in again has the same text", async () => {
 });
 
 test("DOCX out and in again keeps headings, emphasis, links, notes, lists in lists, quotes and tables", async () => {
-  const file = await toDocx([FIELDS[1] as Field], CONTENT);
+  const file = await asDocx([FIELDS[1] as Field], CONTENT);
   const draft = await brought("a.docx", file);
   expect(draft.title).toBe(CONTENT.title);
   expect(html(draft.fields.body)).toBe(html(CONTENT.fields.body));
@@ -102,7 +102,7 @@ test("DOCX out and in again keeps headings, emphasis, links, notes, lists in lis
 test("any manuscript becomes a document that opens, with all of its words", () =>
   fc.assert(
     fc.asyncProperty(anyManuscript, async (body) => {
-      const file = await toDocx([FIELDS[1] as Field], { title: "T", fields: { body } });
+      const file = await asDocx([FIELDS[1] as Field], { title: "T", fields: { body } });
       expect(await bring("a.docx", file)).not.toHaveProperty("problem");
     }),
     { numRuns: 40 },

@@ -5,7 +5,7 @@ import { fromMarkdown } from "#core/text/markdown.ts";
 import { toMarkdown } from "#core/text/markdown-out.ts";
 import { isFact, sayValue } from "#core/text/values.ts";
 import { fromDocx } from "./docx-in.ts";
-import { toDocx } from "./docx-out.ts";
+import { asDocx } from "./docx-out.ts";
 
 /** What a file brought: a draft for a kind of piece, with a sentence for each thing left out. */
 export interface Brought {
@@ -88,7 +88,7 @@ function decode(bytes: Buffer): string | null {
 export const FORMATS = {
   docx: {
     mediaType: "application/vnd.openxmlformats-officedocument.wordprocessingml.document",
-    write: (fields: readonly Field[], content: Content) => toDocx(fields, content),
+    write: (fields: readonly Field[], content: Content) => asDocx(fields, content),
   },
   md: { mediaType: "text/markdown; charset=utf-8", write: markdownFile },
   html: { mediaType: "text/html; charset=utf-8", write: htmlFile },

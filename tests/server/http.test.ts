@@ -7,12 +7,13 @@ import { pathToFileURL } from "node:url";
 import pino from "pino";
 import type { ServerBuild } from "react-router";
 import { addComment } from "#server/comments/commands.ts";
+import { newId } from "#server/db/schema/columns.ts";
 import { inviteGuest } from "#server/guests/commands.ts";
 import { createApp } from "#server/http/app.ts";
 import { type Live, startLive } from "#server/http/live.ts";
 import { beginSeeingAs } from "#server/people/see-as.ts";
 import { openSession } from "#server/people/sessions.ts";
-import { accepted, begin, bindReview, DAY, MORNING, makeWorld, send, type World } from "../support/world.ts";
+import { accepted, begin, bindReview, DAY, look, MORNING, makeWorld, send, type World } from "../support/world.ts";
 
 /** The application as it runs, on a port of its own: what every answer and every request must hold to. */
 let world: World;
@@ -133,6 +134,68 @@ test("the data behind a page is guarded like the page, and an error tells nothin
   const odd = await post("/pieces/none", ilda, { intent: "constructor" });
   expect(odd.status).toBe(400);
   expect(await odd.text()).not.toMatch(/node_modules|at \w+ \(/);
+});
+
+test("a text is saved by who writes it, in the form it must have, and nobody else learns that it is there", async () => {
+  await bindReview(world, "any", [{ person: "wim" }]);
+  const { id, slug } = await begin(world, "Posted to", "tobia", MORNING, true);
+  const { version } = await look(world, id);
+  const save = async (who: string, body: unknown) => {
+    const answer = await ask(`/pieces/${slug}/text`, {
+      method: "POST",
+      headers: { Cookie: await cookieOf(who), "Content-Type": "application/json", Origin: base },
+      body: typeof body === "string" ? body : JSON.stringify(body),
+    });
+    return answer.status;
+  };
+  const whole = {
+    intent: "save",
+    pieceId: id,
+    window: newId(),
+    base: version.hash,
+    patch: { title: "By post", fields: {} },
+  };
+  expect(await save("noor", whole)).toBe(404);
+  expect(await save("tobia", "{")).toBe(400);
+  expect(
+    await save("tobia", { ...whole, patch: { fields: { body: { splice: { head: -1, tail: 0, blocks: [] } } } } }),
+  ).toBe(400);
+  expect(await save("tobia", { ...whole, intent: "constructor" })).toBe(400);
+  expect(
+    await save("tobia", {
+      ...whole,
+      patch: { fields: { body: { value: { type: "doc", content: [{ type: "script" }] } } } },
+    }),
+  ).toBe(422);
+  expect(await save("tobia", whole)).toBe(200);
+  expect(await save("tobia", whole)).toBe(409);
+  for (const [who, status] of [
+    ["noor", 404],
+    ["tobia", 200],
+  ] as const)
+    for (const what of ["text", "preview", "versions", "document?as=md"])
+      expect([
+        who,
+        what,
+        (await ask(`/pieces/${slug}/${what}`, { headers: { Cookie: await cookieOf(who) } })).status,
+      ]).toEqual([who, what, status]);
+});
+
+test("a piece taken along is a file to keep: named, not sniffed, not opened in place", async () => {
+  await bindReview(world, "any", [{ person: "wim" }]);
+  const { slug } = await begin(world, "Taken along");
+  const headers = { Cookie: await cookieOf("tobia") };
+  const page = await ask(`/pieces/${slug}/document?as=html`, { headers });
+  expect(page.headers.get("content-disposition")).toBe(`attachment; filename="${slug}.html"`);
+  expect(page.headers.get("x-content-type-options")).toBe("nosniff");
+  expect(await page.text()).toContain("<h1>Taken along</h1>");
+  const document = await ask(`/pieces/${slug}/document?as=docx`, { headers });
+  expect(
+    Buffer.from(await document.arrayBuffer())
+      .subarray(0, 2)
+      .toString(),
+  ).toBe("PK");
+  expect((await ask(`/pieces/${slug}/document?as=exe`, { headers })).status).toBe(404);
 });
 
 test("while one sees as somebody, their pages are shown and every form is turned away", async () => {
