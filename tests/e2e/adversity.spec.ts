@@ -73,7 +73,7 @@ test("forms with something wrong keep what was typed and say what", async ({ bro
     .getByLabel("Start from files")
     .setInputFiles({ name: "x.md", mimeType: "text/markdown", buffer: Buffer.from([0xff, 0xfe, 0x00]) });
   await page.getByRole("button", { name: "Begin" }).click();
-  await expect(page.getByText("The file is not a Markdown text in UTF-8.")).toBeVisible();
+  await expect(page.getByText("The file is neither a DOCX document nor a text in UTF-8.")).toBeVisible();
   await page.context().close();
 });
 
