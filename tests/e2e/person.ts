@@ -19,10 +19,10 @@ export async function advance(page: Page, length: string): Promise<void> {
 }
 
 /** Begins a bulletin item and returns its address. */
-export async function beginItem(page: Page, title: string): Promise<string> {
+export async function beginItem(page: Page, title: string, section = "Bulletin"): Promise<string> {
   await page.goto("/pieces/new");
   await page.getByLabel("Kind").selectOption({ label: "Bulletin item" });
-  await page.getByLabel("Section").selectOption({ label: "Bulletin" });
+  await page.getByLabel("Section").selectOption({ label: section });
   await page.getByLabel("Title").fill(title);
   await page.getByRole("button", { name: "Begin" }).click();
   await page.waitForURL(/\/pieces\/(?!new)/);

@@ -14,6 +14,8 @@ test.beforeAll(async ({ browser }) => {
   ilda = await signIn(browser, "Ilda Marenzi");
 });
 
+/** Where the managing editor may write too, whatever other tests did to the Bulletin. */
+const SECTION = "Safety";
 const item = (page: Page) => page.getByRole("textbox", { name: "Item" });
 
 /** Puts HTML on the clipboard of the page and pastes it, as a browser does. */
@@ -111,7 +113,7 @@ test("right-to-left words, emoji and a pasted megabyte arrive whole", async () =
 });
 
 test("two people, one text: the second reads along, takes over, and the first is told and loses nothing", async () => {
-  address = await beginItem(mina, "Handed to and fro");
+  address = await beginItem(mina, "Handed to and fro", SECTION);
   await write(mina, "The path starts behind the mill.");
   await ilda.goto(address);
   await expect(ilda.getByText("Mina Tauberg writes in this text")).toBeVisible();
@@ -235,7 +237,7 @@ test("typed without a connection while the text went on: other paragraphs are br
   browser,
 }) => {
   const page = await signIn(browser, "Mina Tauberg");
-  const where = await beginItem(page, "On the train");
+  const where = await beginItem(page, "On the train", SECTION);
   await write(page, "One.");
   await page.keyboard.press("Enter");
   await write(page, "Two.");
