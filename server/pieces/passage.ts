@@ -160,6 +160,13 @@ async function rebindPlans(change: Change, facts: PieceFacts): Promise<void> {
     .where(and(eq(release.pieceId, facts.piece.id), eq(release.status, "planned")));
 }
 
+/** Closes whatever release is still planned or held for a piece. */
+export const closePlans = ({ tx }: Change, pieceId: string) =>
+  tx
+    .update(release)
+    .set({ status: "cancelled", leaseOwner: null, leaseUntil: null })
+    .where(and(eq(release.pieceId, pieceId), inArray(release.status, ["planned", "held"])));
+
 /** Makes the present version what readers see, and closes what else was planned for the piece. */
 async function publish(change: Change, facts: PieceFacts): Promise<void> {
   const { tx, now } = change;
@@ -172,10 +179,7 @@ async function publish(change: Change, facts: PieceFacts): Promise<void> {
     dueAt: null,
   };
   await tx.update(piece).set(live).where(eq(piece.id, id));
-  await tx
-    .update(release)
-    .set({ status: "cancelled", leaseOwner: null, leaseUntil: null })
-    .where(and(eq(release.pieceId, id), inArray(release.status, ["planned", "held"])));
+  await closePlans(change, id);
   change.record({
     action: "piece.released",
     pieceId: id,

@@ -2,10 +2,10 @@ import { and, desc, eq, inArray } from "drizzle-orm";
 import { can, principalsOf } from "#core/access/decide.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import type { Person } from "../access/holders.ts";
-import { piece, release, stay, version } from "../db/schema/index.ts";
+import { piece, stay, version } from "../db/schema/index.ts";
 import type { PieceFacts } from "../pieces/facts.ts";
 import { openPiece } from "../pieces/open.ts";
-import { settle } from "../pieces/passage.ts";
+import { closePlans, settle } from "../pieces/passage.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { versionRow } from "./versions.ts";
 
@@ -43,10 +43,7 @@ export function abandonRevision(
     if (!home || !live) return refuse({ code: "no-revision", sentence: "Its workflow has no live state any more." });
     const back = versionRow(facts.piece.id, facts.version.number + 1, live.content, actor.id, now);
     await tx.insert(version).values(back);
-    await tx
-      .update(release)
-      .set({ status: "cancelled", leaseOwner: null, leaseUntil: null })
-      .where(and(eq(release.pieceId, facts.piece.id), inArray(release.status, ["planned", "held"])));
+    await closePlans(change, facts.piece.id);
     const settling = { transition: { name: "Revision given up" }, note: order.note, dueAt: null };
     const arrived = await settle(change, { ...facts, version: back }, settling, home);
     await tx
