@@ -35,7 +35,10 @@ module.exports = {
       comment: "A view is given plain data: from the server it may take types only.",
       severity: "error",
       from: { path: "^app/(views|ui)/" },
-      to: { path: "^(server/|app/(request|browser|away-form|grant-form)\\.ts)", dependencyTypesNot: ["type-only"] },
+      to: {
+        path: "^(server/|app/(request|browser|guest|file-answer|away-form|grant-form)\\.ts)",
+        dependencyTypesNot: ["type-only"],
+      },
     },
     { name: "no-circles", severity: "error", from: {}, to: { circular: true, dependencyTypesNot: ["type-only"] } },
   ],

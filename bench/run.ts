@@ -60,7 +60,7 @@ await createDatabase(url);
 const db = connect(url);
 await migrateDatabase(db);
 const now = Date.now();
-await seedDemo(db, { baseUrl: "http://bench", bare: true });
+await seedDemo(db, { baseUrl: "http://bench", files: folder, bare: true });
 console.error(`Laying out ${PIECES} pieces and ${ENTRIES} ledger entries …`);
 await generate(db, now, PIECES, ENTRIES);
 try {
@@ -127,7 +127,7 @@ async function wholeRequests(): Promise<void> {
   const base = `http://127.0.0.1:${port}`;
   const cookieOf = async (key: string) => {
     const opened = await openSession(
-      { db, personId: null, now: Date.now(), origin: "bench", requestId: "bench", baseUrl: base },
+      { db, personId: null, now: Date.now(), origin: "bench", requestId: "bench", baseUrl: base, files: folder },
       await idOf(key),
       { address: "bench", agent: "bench" },
     );
@@ -202,7 +202,7 @@ async function releases(): Promise<void> {
     for (const task of tasks) await task();
     return (tasks.length * 1000) / (performance.now() - begun);
   };
-  const act = { db, personId: null, now, origin: "bench", requestId: "bench", baseUrl: "http://bench" };
+  const act = { db, personId: null, now, origin: "bench", requestId: "bench", baseUrl: "http://bench", files: folder };
   const out = await rate(planned.map((one) => () => carryOut(act, one.id)));
   const bare = await rate(
     ready.slice(RELEASES).map(
@@ -224,7 +224,7 @@ async function releases(): Promise<void> {
 
 async function asIlda(): Promise<Act> {
   const personId = await idOf("ilda");
-  return { db, personId, now, origin: "bench", requestId: "bench", baseUrl: "http://bench" };
+  return { db, personId, now, origin: "bench", requestId: "bench", baseUrl: "http://bench", files: folder };
 }
 
 /** The studio's answer to a keystroke, on a node of its own. */

@@ -40,6 +40,8 @@ const DAY = 86_400_000;
 
 interface Seeding {
   baseUrl: string;
+  /** The folder in which files are kept. */
+  files: string;
   /** The instant at which the demo begins, ISO 8601; the machine's clock when absent. */
   start?: string | undefined;
   /** Without the year's pieces: people, sections, kinds and workflows only. */
@@ -60,11 +62,12 @@ export async function seedDemo(db: Database, seeding: Seeding): Promise<void> {
     origin: "demo",
     requestId: "demo",
     baseUrl: seeding.baseUrl,
+    files: seeding.files,
   };
   for (const key of workflows) await putWorkflowInUse(act, workflowSource(key));
   await bindAll(db, act, ids.section);
   if (seeding.bare) return;
-  await tellTheYear(db, { now, baseUrl: seeding.baseUrl, ...ids });
+  await tellTheYear(db, { now, baseUrl: seeding.baseUrl, files: seeding.files, ...ids });
   await quieten(db, now);
 }
 

@@ -26,6 +26,7 @@ const RECENT = 72;
 export interface Stage {
   now: number;
   baseUrl: string;
+  files: string;
   person(key: string): string;
   section(key: string): string;
   kind(key: string): string;
@@ -129,6 +130,7 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
     origin: "demo",
     requestId: "demo",
     baseUrl: stage.baseUrl,
+    files: stage.files,
   });
   const author = stage.person(plot.author);
   let now = yield plot.begins;

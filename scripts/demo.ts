@@ -5,7 +5,7 @@ import { seedDemo } from "#demo/seed.ts";
 import { connect, disconnect } from "#server/db/client.ts";
 import { createDatabase, migrateDatabase } from "#server/db/migrate.ts";
 import { readConfig } from "#server/http/config.ts";
-import { type Node, serve } from "#server/http/serve.ts";
+import { filesFolder, type Node, serve } from "#server/http/serve.ts";
 import { buildWhenStale } from "./build.ts";
 import { type LocalMariaDb, startMariaDb } from "./mariadb.ts";
 
@@ -41,7 +41,11 @@ try {
   await createDatabase(config.DATABASE_URL);
   const db = connect(config.DATABASE_URL);
   await migrateDatabase(db);
-  await seedDemo(db, { baseUrl: config.baseUrl, start: process.env.ELENCO_DEMO_START });
+  await seedDemo(db, {
+    baseUrl: config.baseUrl,
+    files: filesFolder(config.ELENCO_DATA_DIR),
+    start: process.env.ELENCO_DEMO_START,
+  });
   await disconnect(db);
   buildWhenStale();
   node = await serve(config);

@@ -20,6 +20,8 @@ export interface Act {
   formKey?: string | undefined;
   /** The address links in mails begin with, without a slash at the end. */
   baseUrl: string;
+  /** The folder in which files are kept. */
+  files: string;
   /** Whom the person looks as, by name: until they leave, nothing can be changed. */
   seeingAs?: string | undefined;
 }
@@ -27,6 +29,7 @@ export interface Act {
 /** A write under way: the rows it may touch, and what it leaves on record. */
 export interface Change {
   tx: Transaction;
+  files: string;
   now: number;
   /** The person acting, as they stand inside the transaction; null for a job. */
   actor: Person | null;
@@ -86,6 +89,7 @@ async function once<T>(act: Act, tx: Transaction, work: (change: Change) => Prom
   const letters: Letter[] = [];
   const result = await work({
     tx,
+    files: act.files,
     now: act.now,
     actor,
     record: (entry) => void recorded.push(entry),

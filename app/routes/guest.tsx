@@ -1,6 +1,7 @@
 import { Form, useNavigation } from "react-router";
 import { z } from "zod";
 import { fieldErrors } from "#app/form-answer.ts";
+import { guestBy } from "#app/guest.ts";
 import { answered, guarded, misread, notFound, readForm, runCommand } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
@@ -9,21 +10,12 @@ import { GuestPiece } from "#app/views/people/guest-piece.tsx";
 import { Refused } from "#app/views/people/refused.tsx";
 import { addComment } from "#server/comments/commands.ts";
 import { nameGuest } from "#server/guests/commands.ts";
-import { guestOf, guestPage } from "#server/guests/queries.ts";
+import { guestPage } from "#server/guests/queries.ts";
 import { decide } from "#server/review/commands.ts";
-import { loadViewer } from "#server/viewer.ts";
 import type { Route } from "./+types/guest.ts";
 
-/** A guest is known by their link alone, whoever else is signed in in this browser. */
-async function guestBy({ context, params }: Pick<Route.LoaderArgs, "context" | "params">) {
-  const link = await guestOf(context.db, params.secret, context.now);
-  const viewer = link && (await loadViewer(context.db, link.guestId, context.now));
-  if (!link || !viewer) throw notFound();
-  return { link, viewer };
-}
-
 export async function loader({ context, params }: Route.LoaderArgs) {
-  const { link, viewer } = await guestBy({ context, params });
+  const { link, viewer } = await guestBy(context, params.secret);
   const clock = { now: viewer.now, zone: viewer.zone };
   const shown = link.named === null ? null : await guestPage(context.db, viewer, link);
   if (link.named !== null && !shown) throw notFound();
@@ -38,7 +30,7 @@ const FORMS = {
 };
 
 export const action = guarded(async ({ context, request, params }: Route.ActionArgs) => {
-  const { link, viewer } = await guestBy({ context, params });
+  const { link, viewer } = await guestBy(context, params.secret);
   const { pieceId } = link;
   // Not the request's own: whoever is signed in in this browser has no part in it.
   const act = { ...context.act(viewer.id), origin: `${context.address}, guest link` };

@@ -1,5 +1,6 @@
 import { notFound, requireViewer } from "#app/request.ts";
 import { FORMATS } from "#server/exchange/files.ts";
+import { takenAlong } from "#server/exchange/taking.ts";
 import { versionShown } from "#server/reader/preview.ts";
 import type { Route } from "./+types/piece-document.ts";
 
@@ -12,7 +13,7 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   const shown = await versionShown(context.db, viewer, params.slug, number || null);
   if (!shown || !Object.hasOwn(FORMATS, format)) throw notFound();
   const { mediaType, write } = FORMATS[format as keyof typeof FORMATS];
-  const body = await write(shown.fields, shown.content, `${context.baseUrl}/pieces/${params.slug}`);
+  const body = await write(await takenAlong(context, shown));
   return new Response(typeof body === "string" ? body : new Uint8Array(body), {
     headers: {
       "Content-Type": mediaType,

@@ -9,6 +9,7 @@ import { Message } from "#app/ui/message.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { FILE_BYTES, TITLE_LIMIT } from "#core/text/fields.ts";
 import { type Brought, bringIn } from "#server/exchange/files.ts";
+import { filesSeen } from "#server/files/queries.ts";
 import { createPiece } from "#server/pieces/commands.ts";
 import { beginnings } from "#server/pieces/lists.ts";
 import type { Route } from "./+types/piece-new.ts";
@@ -47,6 +48,7 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   if (files.length > MOST_FILES) return misread("new", { files: `At most ${MOST_FILES} files are taken at once.` });
   const { kinds } = await beginnings(context.db, viewer);
   const fields = kinds.find((kind) => kind.id === values.kindId)?.fields ?? [];
+  const seen = (ids: readonly string[]) => filesSeen(context.db, viewer, ids);
   const begin = (formKey: string | undefined, title: string, more: Brought | null) =>
     runCommand("new", () =>
       createPiece(context.act(viewer.id, formKey), {
@@ -54,12 +56,12 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
         sectionId: values.sectionId,
         title,
         private: values.private === "yes",
-        ...(more ? { fields: more.fields } : {}),
+        ...(more ? { fields: more.fields, files: more.files } : {}),
       }),
     );
   if (files.length <= 1) {
     const [file] = files;
-    const brought = file ? await bringIn(file.name, Buffer.from(await file.arrayBuffer()), fields) : null;
+    const brought = file ? await bringIn(file.name, Buffer.from(await file.arrayBuffer()), fields, seen) : null;
     if (brought && "problem" in brought) return misread("new", { files: brought.problem });
     const title = values.title || brought?.title || "";
     if (!title) return misread("new", { title: "Give the piece a title; it can change later." });
@@ -70,7 +72,7 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   }
   const reports: FileReport[] = [];
   for (const [i, file] of files.entries()) {
-    const brought = await bringIn(file.name, Buffer.from(await file.arrayBuffer()), fields);
+    const brought = await bringIn(file.name, Buffer.from(await file.arrayBuffer()), fields, seen);
     if ("problem" in brought) {
       reports.push({ file: file.name, piece: null, said: [brought.problem] });
       continue;

@@ -56,6 +56,9 @@ export default function Preview({ loaderData: { piece, slug, version, live } }: 
               <dl className="space-y-2 font-sans text-13">
                 <Part name="title">{piece.title}</Part>
                 <Part name="summary">{piece.standfirst || "none: readers of the feed see the title alone"}</Part>
+                <Part name="picture">
+                  {piece.picture ? <img src={piece.picture.src} alt={piece.picture.alt} className="w-40" /> : "none"}
+                </Part>
                 <Part name="author">{piece.author}</Part>
                 <Part name="category">{piece.section}</Part>
               </dl>

@@ -14,6 +14,7 @@ import { Passage } from "#app/views/piece/passage.tsx";
 import { Text } from "#app/views/piece/text.tsx";
 import { fromLocalInput } from "#core/time/local.ts";
 import { addComment, settleComment, tickPoint } from "#server/comments/commands.ts";
+import { filesMissing } from "#server/files/queries.ts";
 import { inviteGuest, revokeGuest } from "#server/guests/commands.ts";
 import { guestsOf } from "#server/guests/queries.ts";
 import { markRead } from "#server/notices/commands.ts";
@@ -36,11 +37,14 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
     await Promise.all([markRead(context.db, viewer, page.row.id), noteLook(context.db, viewer, page.row.id)]);
   const configure = mayConfigure(viewer, viewer.now) && page.inFlight;
   const asked = new URL(request.url).searchParams.get("do") === "line";
-  const [lines, guests] = await Promise.all([
+  const { kind, content } = page;
+  const shown = { id: page.row.id, fields: kind.fields, content };
+  const [lines, guests, fileProblems] = await Promise.all([
     configure && asked ? lineChoices(context.db) : [],
     page.invites ? guestsOf(context.db, page.row.id, viewer) : [],
+    filesMissing(context.db, context.files, shown, false),
   ]);
-  return { ...page, formKey: v7(), configure, lines, guests };
+  return { ...page, formKey: v7(), configure, lines, guests, fileProblems };
 }
 
 export const clientLoader = keepLast<Awaited<ReturnType<typeof loader>>>();

@@ -1,19 +1,14 @@
 import { Link } from "react-router";
 import { Teaser } from "#app/views/reader/article.tsx";
-import { standfirst } from "#server/reader/feeds.ts";
+import { filesBelow } from "#core/text/html.ts";
 import { listReleased } from "#server/reader/queries.ts";
+import { teased } from "#server/reader/shown.ts";
 import type { Route } from "./+types/read.ts";
 
 export async function loader({ context }: Route.LoaderArgs) {
   const pieces = await listReleased(context.db);
   return {
-    pieces: pieces.map((one) => ({
-      slug: one.slug,
-      title: one.content.title,
-      standfirst: standfirst(one),
-      section: one.section,
-      liveAt: one.liveAt,
-    })),
+    pieces: pieces.map((one) => ({ slug: one.slug, ...teased(one, filesBelow(`/read/${one.slug}`)) })),
   };
 }
 

@@ -22,7 +22,7 @@ export default function Reader({ loaderData }: Route.ComponentProps) {
         </Link>
         <hr className="mx-auto mt-6 w-16 border-ink" />
       </header>
-      <main className="mx-auto max-w-[72ch] px-5 py-8">
+      <main className="@container mx-auto max-w-[72ch] px-5 py-8">
         <Outlet />
       </main>
       <footer className="mx-auto max-w-[72ch] border-t border-rule px-5 py-6 font-sans text-13 text-rail">

@@ -1,7 +1,8 @@
 import { compareContents } from "#core/text/compare.ts";
 import type { Content, Field } from "#core/text/fields.ts";
+import type { Names } from "#core/text/values.ts";
 
 /** Compares two versions apart from the page, which stays quick meanwhile. */
-self.onmessage = ({ data }: MessageEvent<{ fields: Field[]; before: Content; after: Content }>) => {
-  self.postMessage(compareContents(data.fields, data.before, data.after));
+self.onmessage = ({ data }: MessageEvent<{ fields: Field[]; before: Content; after: Content; names: Names }>) => {
+  self.postMessage(compareContents(data.fields, data.before, data.after, data.names));
 };

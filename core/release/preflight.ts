@@ -10,6 +10,8 @@ export interface Departure {
   /** What the last review passed approved; null when no review has passed. */
   approvedHash: string | null;
   fieldProblems: readonly string[];
+  /** What is amiss with the files the text shows or hands out. */
+  fileProblems: readonly string[];
   deleted: boolean;
   /** Whether whoever planned it may still release here. */
   plannerMayRelease: boolean;
@@ -17,7 +19,7 @@ export interface Departure {
 
 /** Why a release cannot leave. */
 export interface Hold {
-  code: "not-ready" | "not-approved" | "text-changed" | "fields" | "deleted" | "not-granted";
+  code: "not-ready" | "not-approved" | "text-changed" | "fields" | "files" | "deleted" | "not-granted";
   sentence: string;
 }
 
@@ -43,8 +45,13 @@ export function preflight(departure: Departure): Hold[] {
   if (departure.fieldProblems.length > 0) {
     holds.push({ code: "fields", sentence: `Its fields are not complete: ${departure.fieldProblems.join("; ")}.` });
   }
+  holds.push(...fileHolds(departure.fileProblems));
   if (!departure.plannerMayRelease) {
     holds.push({ code: "not-granted", sentence: "Whoever planned the release may no longer release here." });
   }
   return holds;
 }
+
+/** Why a piece cannot reach readers with the files it has. */
+export const fileHolds = (problems: readonly string[]): Hold[] =>
+  problems.length > 0 ? [{ code: "files", sentence: `Its files are not in order: ${problems.join("; ")}.` }] : [];

@@ -1,8 +1,10 @@
 import type { Block } from "./block.ts";
 import { type Change, compareManuscripts, countChanged } from "./diff.ts";
-import { type Content, type Field, isManuscript, type Picture, type Value } from "./fields.ts";
+import { type Content, type Field, isManuscript, type Value } from "./fields.ts";
+import type { Manuscript } from "./manuscript.ts";
 import { countWords } from "./measure.ts";
 import { compareRuns, type Run } from "./runs.ts";
+import { type Names, sayValue } from "./values.ts";
 
 /** What became of the title or one field between two versions. */
 export interface FieldComparison {
@@ -11,25 +13,30 @@ export interface FieldComparison {
   change: { kind: "same" } | { kind: "words"; runs: Run[] } | { kind: "blocks"; changes: Change[] };
 }
 
-/** Compares two contents field by field: manuscripts by their structure, everything else as a line of words. */
-export function compareContents(fields: readonly Field[], before: Content, after: Content): FieldComparison[] {
-  const compared = (key: string, name: string, was: Value | undefined, now: Value | undefined): FieldComparison => {
+/**
+ * Compares two contents field by field: manuscripts and pictures by their structure, everything else
+ * as a line of words.
+ *
+ * @param names of pieces and files that fields hold by their id
+ */
+export function compareContents(
+  fields: readonly Field[],
+  before: Content,
+  after: Content,
+  names: Names = {},
+): FieldComparison[] {
+  const compared = (field: Field): FieldComparison => {
+    const { key, name } = field;
+    const [was, now] = [before.fields[key], after.fields[key]];
     if (JSON.stringify(was) === JSON.stringify(now)) return { key, name, change: { kind: "same" } };
-    const blocks = [was, now].some(isManuscript);
-    const [from, to] = [was, now].map((value) => (isManuscript(value) ? value : { type: "doc", content: [] }));
-    return {
-      key,
-      name,
-      change:
-        blocks && from && to
-          ? { kind: "blocks", changes: compareManuscripts(from, to) }
-          : { kind: "words", runs: compareRuns(line(was), line(now)) },
-    };
+    if ([was, now].some((value) => typeof value === "object"))
+      return { key, name, change: { kind: "blocks", changes: compareManuscripts(asBlocks(was), asBlocks(now)) } };
+    const runs = compareRuns(line(sayValue(field, before, names)), line(sayValue(field, after, names)));
+    return { key, name, change: { kind: "words", runs } };
   };
-  return [
-    compared("title", "Title", before.title, after.title),
-    ...fields.map(({ key, name }) => compared(key, name, before.fields[key], after.fields[key])),
-  ];
+  const runs = compareRuns(line(before.title), line(after.title));
+  const title: FieldComparison["change"] = before.title === after.title ? { kind: "same" } : { kind: "words", runs };
+  return [{ key: "title", name: "Title", change: title }, ...fields.map(compared)];
 }
 
 /** How many words came and went between two versions, moved ones not counted. */
@@ -42,10 +49,10 @@ export function wordsChanged(compared: readonly FieldComparison[]): { added: num
   return countChanged(changes, countWords);
 }
 
-function line(value: Value | undefined): Block[] {
-  const words = typeof value === "object" ? pictureWords(value as Picture) : String(value ?? "");
-  return words === "" ? [] : [{ type: "text", text: words }];
-}
+const line = (words: string): Block[] => (words === "" ? [] : [{ type: "text", text: words }]);
 
-const pictureWords = ({ file, alt, caption, credit }: Picture) =>
-  [`picture ${file.slice(0, 8)}`, alt, caption, credit].filter(Boolean).join(", ");
+/** A value as a document: a picture is one of a single block. */
+function asBlocks(value: Value | undefined): Manuscript {
+  if (isManuscript(value)) return value;
+  return { type: "doc", content: typeof value === "object" ? [{ type: "image", attrs: value }] : [] };
+}

@@ -1,7 +1,7 @@
 import { Temporal } from "temporal-polyfill";
 import { z } from "zod";
 import type { Block } from "./block.ts";
-import { isFile, type Manuscript, readManuscript, safeAddress } from "./manuscript.ts";
+import { isFile, type Manuscript, type Picture, readManuscript, safeAddress } from "./manuscript.ts";
 import { countCharacters, countManuscript, countWords } from "./measure.ts";
 
 /** What a field can hold. */
@@ -49,14 +49,6 @@ export const fieldSchema = z
   );
 
 export type Field = z.infer<typeof fieldSchema>;
-
-/** A picture in a field: its file, and what readers are told of it. */
-export interface Picture {
-  file: string;
-  alt: string;
-  caption: string;
-  credit: string;
-}
 
 /** What a field holds: words, dates (`2026-11-24`), choices, addresses, files and pieces (by id) are strings. */
 export type Value = string | number | Picture | Manuscript;
@@ -205,8 +197,8 @@ function* wanting(field: Field, value: Value | undefined, words: number): Genera
   }
 }
 
-/** The pictures a value shows. */
-function picturesOf(value: Value): Picture[] {
+/** The pictures a value shows, in their order. */
+export function picturesOf(value: Value): Picture[] {
   if (isManuscript(value)) return picturesIn(value as Block);
   return typeof value === "object" && "file" in value ? [value as Picture] : [];
 }

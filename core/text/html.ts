@@ -1,5 +1,5 @@
 import { type Attrs, type Mark, Node } from "prosemirror-model";
-import { type Manuscript, manuscriptSchema } from "./manuscript.ts";
+import { type Manuscript, manuscriptSchema, type Picture } from "./manuscript.ts";
 
 /** Widths in pixels in which pictures are kept for readers, beside the picture as it came. */
 export const PICTURE_WIDTHS = [480, 960, 1600];
@@ -7,11 +7,14 @@ export const PICTURE_WIDTHS = [480, 960, 1600];
 /** Where a file is fetched from; with a width, the picture made no wider than that. */
 export type AddressOf = (file: string, width?: number) => string;
 
-/** Where files of one piece are fetched from, below the piece's own address. */
+/** Where files are fetched from below an address: a released piece's, a guest's, or that of the whole house. */
 export const filesBelow =
   (address: string): AddressOf =>
   (file, width) =>
     `${address}/files/${file}${width ? `?width=${width}` : ""}`;
+
+/** The file an address that `filesBelow` made leads to; null for any other address. */
+export const fileAt = (address: string) => /\/files\/([0-9a-f]{64})(\?width=\d+)?$/.exec(address)?.[1] ?? null;
 
 /**
  * A manuscript as escaped HTML; its notes stand as a numbered list at the end. White space that HTML
@@ -80,13 +83,14 @@ function render(node: Node, writing: Writing): string {
     case "note":
       return writing.note(node.attrs.text);
     case "image":
-      return figure(node.attrs, writing.addressOf);
+      return pictureToHtml(node.attrs as unknown as Picture, writing.addressOf);
     default:
       return wrap(TAGS[node.type.name] as string);
   }
 }
 
-function figure({ file, alt, caption, credit }: Attrs, addressOf: AddressOf): string {
+/** A picture with its caption and credit below, in the width that fits where it is shown. */
+export function pictureToHtml({ file, alt, caption, credit }: Picture, addressOf: AddressOf): string {
   const sources = PICTURE_WIDTHS.map((width) => `${escapeHtml(addressOf(file, width))} ${width}w`).join(", ");
   const src = escapeHtml(addressOf(file));
   const image = `<img src="${src}" srcset="${sources}" sizes="(min-width: 720px) 660px, 100vw" alt="${escapeHtml(alt)}" loading="lazy">`;

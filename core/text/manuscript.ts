@@ -3,6 +3,14 @@ import { Node, Schema } from "prosemirror-model";
 /** A manuscript as JSON: a ProseMirror document of `manuscriptSchema`. */
 export type Manuscript = ReturnType<Node["toJSON"]>;
 
+/** A picture in a text or a field: its file, and what readers are told of it. */
+export interface Picture {
+  file: string;
+  alt: string;
+  caption: string;
+  credit: string;
+}
+
 const LIMIT = 2_000_000;
 const cell = { colspan: { default: 1 }, rowspan: { default: 1 } };
 

@@ -77,7 +77,7 @@ export function fromMarkdown(source: string, pictureOf: PictureOf = () => null):
   return {
     title: titled ? (parse(tokens.slice(0, 3))[0]?.textContent.slice(0, 200) ?? null) : null,
     manuscript: asManuscript(blocks),
-    leftOut: leftOut(text),
+    leftOut: leftOut(text, tokens.filter((_, i) => pictureOf(lonePicture(tokens, i)?.src ?? "")).length),
   };
 }
 
@@ -102,11 +102,12 @@ function lonePicture(tokens: readonly Token[], at: number): { src: string; alt: 
   return { src: String(inside.attrGet("src")), alt: inside.content };
 }
 
-function leftOut(text: string): string[] {
-  const pictures = text.match(/!\[[^\]]*\]\([^)]*\)/g)?.length ?? 0;
+/** @param kept how many pictures stand in the manuscript */
+function leftOut(text: string, kept: number): string[] {
+  const pictures = (text.match(/!\[[^\]]*\]\([^)]*\)/g)?.length ?? 0) - kept;
   const blocks = text.match(/^(```|~~~)/gm)?.length ?? 0;
   return [
-    ...(pictures
+    ...(pictures > 0
       ? [`${pictures === 1 ? "One picture was" : `${pictures} pictures were`} left out: add pictures in the editor.`]
       : []),
     ...(blocks ? ["Blocks of code were kept as plain paragraphs."] : []),

@@ -1,6 +1,5 @@
 import mammoth from "mammoth";
 import yauzl from "yauzl";
-import { fromHtml, type ImportedDraft } from "#core/text/html-in.ts";
 
 /** A document unpacks to so many bytes at most; more is no text but an attack, or needs another tool. */
 const UNPACKED = 60_000_000;
@@ -11,25 +10,26 @@ const STYLES = [
   "p[style-name='Title'] => h1:fresh",
   "p[style-name='Quote'] => blockquote > p:fresh",
   "p[style-name='Intense Quote'] => blockquote > p:fresh",
+  "p[style-name='Caption'] => figcaption:fresh",
+  "r[style-name='Credit'] => small",
 ];
 
+/** A picture alone in its paragraph, with its caption below. */
+const CAPTIONED = /<p>(<img [^>]*>)<\/p>(<figcaption>.*?<\/figcaption>)/gs;
+
 /**
- * Reads a DOCX document (ECMA-376) into a manuscript, structure kept.
+ * Reads a DOCX document (ECMA-376) as HTML, structure kept and pictures written out in it.
  *
- * @returns the draft, or a sentence that says why it is none
+ * @returns the HTML and a sentence for what of the looks was left out, or one that says why it is no document
  */
-export async function fromDocx(bytes: Buffer): Promise<ImportedDraft | { problem: string }> {
+export async function htmlOfDocx(bytes: Buffer): Promise<{ html: string; leftOut: string[] } | { problem: string }> {
   const problem = await whyNotDocx(bytes);
   if (problem) return { problem };
   try {
-    const { value, messages } = await mammoth.convertToHtml(
-      { buffer: bytes },
-      { styleMap: STYLES, convertImage: mammoth.images.imgElement(async () => ({ src: "" })) },
-    );
-    const draft = fromHtml(value);
+    const { value, messages } = await mammoth.convertToHtml({ buffer: bytes }, { styleMap: STYLES });
     const styles = messages.filter((one) => one.message.startsWith("Unrecognised paragraph style")).length;
-    const looks = styles > 0 ? ["Paragraphs in styles of the file’s own came as plain paragraphs."] : [];
-    return { ...draft, leftOut: [...draft.leftOut, ...looks] };
+    const leftOut = styles > 0 ? ["Paragraphs in styles of the file’s own came as plain paragraphs."] : [];
+    return { html: value.replace(CAPTIONED, "<figure>$1$2</figure>"), leftOut };
   } catch {
     return { problem: "The file could not be read as a document." };
   }

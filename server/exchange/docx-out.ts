@@ -3,6 +3,7 @@ import {
   ExternalHyperlink,
   FootnoteReferenceRun,
   HeadingLevel,
+  ImageRun,
   type IParagraphOptions,
   LevelFormat,
   Packer,
@@ -15,34 +16,43 @@ import {
 } from "docx";
 import type { Block } from "#core/text/block.ts";
 import { type Content, type Field, isManuscript } from "#core/text/fields.ts";
+import type { Picture } from "#core/text/manuscript.ts";
 import { isFact, sayValue } from "#core/text/values.ts";
+import type { DocumentPicture } from "../files/store.ts";
+
+/** A piece's pictures by their file's id, as a document carries them. */
+export type DocumentPictures = Map<string, DocumentPicture>;
 
 /** What is gathered while a document is written. */
 interface Writing {
+  pictures: DocumentPictures;
   footnotes: Record<string, { children: Paragraph[] }>;
   /** The first number of each numbered list. */
   lists: number[];
 }
 
-/** A piece as a DOCX document: title, facts, manuscripts with their structure, notes as footnotes. */
-export async function asDocx(fields: readonly Field[], content: Content): Promise<Buffer> {
-  const writing: Writing = { footnotes: {}, lists: [] };
+/** A piece as a DOCX document: title, facts, pictures, manuscripts with their structure, notes as footnotes. */
+export async function asDocx(fields: readonly Field[], content: Content, pictures: DocumentPictures): Promise<Buffer> {
+  const writing: Writing = { pictures, footnotes: {}, lists: [] };
   const facts = fields.flatMap((field) => {
     const value = isFact(field) ? sayValue(field, content) : "";
     return value
       ? [new Paragraph({ children: [new TextRun({ text: `${field.name}: `, bold: true }), new TextRun(value)] })]
       : [];
   });
-  const body = fields.flatMap(({ key }) => {
+  const body = fields.flatMap(({ key, type }) => {
     const value = content.fields[key];
-    return isManuscript(value) ? blocks((value as Block).content ?? [], writing, {}) : [];
+    if (isManuscript(value)) return blocks((value as Block).content ?? [], writing, {});
+    return type === "image" && value ? picture(value as Picture, writing) : [];
   });
   const document = new Document({
     title: content.title,
     styles: {
       paragraphStyles: [
         { id: QUOTE, name: QUOTE, basedOn: "Normal", paragraph: { indent: { left: INDENT } }, run: { italics: true } },
+        { id: CAPTION, name: CAPTION, basedOn: "Normal", run: { size: 18 } },
       ],
+      characterStyles: [{ id: CREDIT, name: CREDIT, run: { italics: true } }],
     },
     footnotes: writing.footnotes,
     numbering: { config: writing.lists.map(numbering) },
@@ -53,6 +63,10 @@ export async function asDocx(fields: readonly Field[], content: Content): Promis
 
 const LEVELS = 9;
 const QUOTE = "Quote";
+const CAPTION = "Caption";
+const CREDIT = "Credit";
+/** The widest a picture stands on the page, in pixels at 96 to the inch. */
+const PICTURE_WIDTH = 600;
 /** In twentieths of a point. */
 const INDENT = 720;
 const numbering = (start: number, i: number) => ({
@@ -90,14 +104,32 @@ function blocks(all: readonly Block[], writing: Writing, under: IParagraphOption
         return [table(block, writing)];
       case "horizontalRule":
         return [new Paragraph({ thematicBreak: true })];
-      case "image": {
-        const said = [attrs.alt, attrs.caption, attrs.credit].filter(Boolean).join(", ");
-        return [new Paragraph({ children: [new TextRun({ text: `[${said}]`, italics: true })] })];
-      }
+      case "image":
+        return picture(attrs as unknown as Picture, writing);
       default:
         return [new Paragraph({ ...under, children: runs(content, writing) })];
     }
   });
+}
+
+/** A picture and its caption; in place of one that is not there, what it showed. */
+function picture({ file, alt, caption, credit }: Picture, { pictures }: Writing): Paragraph[] {
+  const found = pictures.get(file);
+  const width = Math.min(PICTURE_WIDTH, found?.width ?? 0);
+  const image = found
+    ? new ImageRun({
+        type: "jpg",
+        data: found.bytes,
+        transformation: { width, height: Math.round((width * found.height) / found.width) },
+        altText: { name: file.slice(0, 8), description: alt },
+      })
+    : new TextRun({ text: `[${alt}]`, italics: true });
+  const words = [
+    ...(caption ? [new TextRun(`${caption} `)] : []),
+    ...(credit ? [new TextRun({ text: credit, style: CREDIT })] : []),
+  ];
+  const below = words.length > 0 ? [new Paragraph({ style: CAPTION, children: words })] : [];
+  return [new Paragraph({ children: [image] }), ...below];
 }
 
 /** The first paragraph of an item has its mark; what follows in it is set in below. */

@@ -5,7 +5,7 @@ import type { Content, Field } from "#core/text/fields.ts";
 import { filesBelow, toHtml } from "#core/text/html.ts";
 import type { Manuscript } from "#core/text/manuscript.ts";
 import { anyManuscript } from "#core/text/samples.ts";
-import { asDocx } from "./docx-out.ts";
+import { asDocx, type DocumentPictures } from "./docx-out.ts";
 import { bringIn, FORMATS } from "./files.ts";
 
 const FIELDS: Field[] = [
@@ -13,7 +13,14 @@ const FIELDS: Field[] = [
   { key: "body", name: "Text", type: "manuscript", required: true },
   { key: "distance", name: "Distance", type: "number", unit: "km", required: false },
 ];
-const bring = (name: string, source: string | Buffer) => bringIn(name, Buffer.from(source), FIELDS);
+const bring = (name: string, source: string | Buffer) =>
+  bringIn(name, Buffer.from(source), FIELDS, async () => new Set());
+const taken = (fields: Field[], content: Content, pictures: DocumentPictures = new Map()) => ({
+  fields,
+  content,
+  pictures,
+  addressOf: filesBelow("https://elenco.example"),
+});
 const html = (manuscript: unknown) => toHtml(manuscript as Manuscript, filesBelow(""));
 async function brought(name: string, source: string | Buffer) {
   const read = await bring(name, source);
@@ -79,21 +86,22 @@ const CONTENT: Content = {
 };
 
 test("Markdown out and in again is the same piece, its plain fields too", async () => {
-  const file = FORMATS.md.write(FIELDS, CONTENT, "https://elenco.example/pieces/a");
-  expect(await brought("a.md", file)).toEqual({ title: CONTENT.title, fields: CONTENT.fields, leftOut: [] });
+  const file = FORMATS.md.write(taken(FIELDS, CONTENT));
+  expect(await brought("a.md", file)).toEqual({ title: CONTENT.title, fields: CONTENT.fields, files: [], leftOut: [] });
 });
 
 test("HTML out and in again has the same text", async () => {
-  const file = FORMATS.html.write([FIELDS[1] as Field], CONTENT, "https://elenco.example/pieces/a");
+  const file = FORMATS.html.write(taken([FIELDS[1] as Field], CONTENT));
   expect(await brought("a.html", file)).toEqual({
     title: CONTENT.title,
     fields: { body: CONTENT.fields.body },
+    files: [],
     leftOut: [],
   });
 });
 
 test("DOCX out and in again keeps headings, emphasis, links, notes, lists in lists, quotes and tables", async () => {
-  const file = await asDocx([FIELDS[1] as Field], CONTENT);
+  const file = await asDocx([FIELDS[1] as Field], CONTENT, new Map());
   const draft = await brought("a.docx", file);
   expect(draft.title).toBe(CONTENT.title);
   expect(html(draft.fields.body)).toBe(html(CONTENT.fields.body));
@@ -102,7 +110,7 @@ test("DOCX out and in again keeps headings, emphasis, links, notes, lists in lis
 test("any manuscript becomes a document that opens, with all of its words", () =>
   fc.assert(
     fc.asyncProperty(anyManuscript, async (body) => {
-      const file = await asDocx([FIELDS[1] as Field], { title: "T", fields: { body } });
+      const file = await asDocx([FIELDS[1] as Field], { title: "T", fields: { body } }, new Map());
       expect(await bring("a.docx", file)).not.toHaveProperty("problem");
     }),
     { numRuns: 40 },

@@ -21,6 +21,7 @@ export interface Parts {
   build: ServerBuild;
   clientFolder: string;
   baseUrl: string;
+  files: string;
   standIns: boolean;
   now(): Promise<number>;
   live: Live;
@@ -142,7 +143,7 @@ const sameOrigin: RequestHandler = (request, response, next) => {
 const BODY_BYTES = 4_000_000;
 /** Where files are brought along. */
 const FILES_BYTES = 25_000_000;
-const FILES_PATH = /^\/pieces\/new(\.data)?$/;
+const FILES_PATH = /^\/pieces\/(new|[^/]+\/files)(\.data)?$/;
 
 /** What is sent names its size beforehand, and may not exceed what any form here needs. */
 const bodyLimit: RequestHandler = (request, response, next) => {

@@ -8,6 +8,8 @@ const schema = z.object({
   DATABASE_URL: z.url({ protocol: /^(mysql|mariadb)$/ }),
   SESSION_SECRET: z.string().min(32, "at least 32 characters"),
   SMTP_URL: z.url({ protocol: /^smtps?$/ }).optional(),
+  /** Where files are kept; on several nodes the same folder. */
+  ELENCO_DATA_DIR: z.string().min(1).default(".data"),
   /** What links in mails begin with. */
   ELENCO_URL: address.optional(),
   /** Switches the stand-ins for mail and clock on; the demo does. */

@@ -18,6 +18,8 @@ export interface RequestContext {
   now: number;
   standIns: boolean;
   baseUrl: string;
+  /** The folder in which files are kept. */
+  files: string;
   /** The remote address. */
   address: string;
   /** The session cookie's secret, or null. */
@@ -33,6 +35,7 @@ export interface RequestContext {
 interface Services {
   db: Database;
   baseUrl: string;
+  files: string;
   standIns: boolean;
   now(): Promise<number>;
 }
@@ -44,7 +47,7 @@ export async function contextOf(
   nonce: string,
   services: Services,
 ): Promise<AppLoadContext> {
-  const { db, baseUrl, standIns } = services;
+  const { db, baseUrl, files, standIns } = services;
   const now = await services.now();
   const secret = cookieOf(request.headers.cookie);
   const address = request.ip ?? "unknown";
@@ -57,6 +60,7 @@ export async function contextOf(
     now,
     standIns,
     baseUrl,
+    files,
     address,
     secret,
     agent: (request.headers["user-agent"] ?? "").slice(0, 200),
@@ -67,7 +71,7 @@ export async function contextOf(
       });
       return viewer;
     },
-    act: (personId, formKey) => ({ db, personId, now, origin: address, requestId, formKey, baseUrl, seeingAs }),
+    act: (personId, formKey) => ({ db, personId, now, origin: address, requestId, formKey, baseUrl, files, seeingAs }),
   };
 }
 

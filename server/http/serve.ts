@@ -34,6 +34,7 @@ export async function serve(config: Config): Promise<Node> {
     console.log(`Nobody is here yet. Set the publication up at ${config.baseUrl}/first/${firstSecret()}`);
   const now = config.ELENCO_STANDINS ? standInClock(db) : machineClock;
   const post = config.ELENCO_STANDINS && !config.SMTP_URL ? await startPost(db, now) : null;
+  const files = filesFolder(config.ELENCO_DATA_DIR);
   const clientFolder = path.resolve("build/client");
   const build = (await import(pathToFileURL(path.resolve("build/server/index.js")).href)) as ServerBuild;
   const live = startLive(db, log);
@@ -42,6 +43,7 @@ export async function serve(config: Config): Promise<Node> {
     build,
     clientFolder,
     baseUrl: config.baseUrl,
+    files,
     standIns: config.ELENCO_STANDINS,
     now,
     live,
@@ -55,6 +57,7 @@ export async function serve(config: Config): Promise<Node> {
     node: v7(),
     now,
     baseUrl: config.baseUrl,
+    files,
     smtpUrl: config.SMTP_URL ?? post?.url ?? null,
     log,
   });
@@ -70,6 +73,9 @@ export async function serve(config: Config): Promise<Node> {
     },
   };
 }
+
+/** The folder in which files are kept, in that of the data. */
+export const filesFolder = (dataFolder: string) => path.resolve(dataFolder, "files");
 
 /** Stops a node, and whatever `after` ends, when the process is asked to end. */
 export function stopOnSignal(node: Node, after: () => Promise<void> = async () => undefined): void {

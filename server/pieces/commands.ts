@@ -9,7 +9,8 @@ import { stateOf } from "#core/workflow/document.ts";
 import { judgeMove } from "#core/workflow/moves.ts";
 import { newId } from "../db/schema/columns.ts";
 import { kind, piece, stay, version, workflow } from "../db/schema/index.ts";
-import { holdsAt } from "../releases/departure.ts";
+import { attach, type BroughtFile, claimFiles } from "../files/commands.ts";
+import { filesHoldAt, holdsAt } from "../releases/departure.ts";
 import { appliedWorkflow, lineage, loadPlaces, type Places, pathName } from "../sections/places.ts";
 import { loadTeam, sayPrincipals } from "../team/queries.ts";
 import { asRefusal } from "../text/commands.ts";
@@ -27,6 +28,8 @@ export interface NewPiece {
   private: boolean;
   /** Values of fields, where the piece starts from a file. */
   fields?: Content["fields"];
+  /** Files that came along with it. */
+  files?: readonly BroughtFile[];
 }
 
 /** Begins a piece in the initial state of the workflow that applies in its section. */
@@ -80,6 +83,9 @@ export function createPiece(act: Act, wanted: NewPiece): Promise<Result<{ id: st
     });
     await tx.insert(stay).values({ id: newId(), pieceId: id, stateKey: state.key, arrivedAt: now, note: "" });
     await layDownState(change, id, state);
+    for (const file of wanted.files ?? []) await attach(change, id, file);
+    const claimed = await claimFiles(change, places, id, kindRow.fields, read.content);
+    if (claimed) return refuse(claimed);
     change.record({
       action: "piece.created",
       pieceId: id,
@@ -122,8 +128,11 @@ export function sendPiece(act: Act, send: Send): Promise<Result<{ slug: string; 
     if ("code" in move) return refuse(move);
     const [blocked] = move.refusals;
     if (blocked) return refuse(await withNames(change, facts, blocked, places.calendar.timeZone));
-    if (move.to.kind === "live" && facts.state.kind === "ready") {
-      const [hold] = await holdsAt(change, facts, facts.version.id, true);
+    if (move.to.kind === "live") {
+      const fromReady = facts.state.kind === "ready";
+      const [hold] = fromReady
+        ? await holdsAt(change, facts, facts.version.id, true)
+        : await filesHoldAt(change, facts);
       if (hold) return refuse({ code: hold.code, sentence: hold.sentence });
     }
     const moved = await travel(change, facts, places, {

@@ -2,18 +2,19 @@ import { and, asc, desc, eq, inArray, ne } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import type { Refusal } from "#core/refusal.ts";
 import { candidates } from "#core/review/seating.ts";
-import { referredTo } from "#core/text/values.ts";
 import { due } from "#core/time/due.ts";
 import { localDate } from "#core/time/local.ts";
 import { moves } from "#core/workflow/moves.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { comment, kind, ledger, person, piece, release, version } from "../db/schema/index.ts";
+import { filesOf } from "../files/queries.ts";
 import { sayAction } from "../ledger/words.ts";
 import { departureStep } from "../releases/commands.ts";
 import { loadOpenRound } from "../review/rounds.ts";
 import { asCandidates, loadTeam, sayPrincipals, type Team } from "../team/queries.ts";
 import { holderOf } from "../text/holder.ts";
+import { namesIn } from "../text/names.ts";
 import { newestVersions } from "../text/queries.ts";
 import { isRevised, mayAbandon } from "../text/revision.ts";
 import type { Viewer } from "../viewer.ts";
@@ -42,7 +43,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
   const facts = await loadFacts(db, viewer.places, and(visible(viewer), eq(piece.slug, slug)) as never);
   if (!facts) return null;
   const id = facts.piece.id;
-  const [raw, round, team, comments, versions, entries, [plan], holder, [liveVersion]] = await Promise.all([
+  const [raw, round, team, comments, versions, entries, [plan], holder, [liveVersion], files] = await Promise.all([
     db
       .select(rowColumns)
       .from(piece)
@@ -89,6 +90,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
       .select({ number: version.number })
       .from(version)
       .where(eq(version.id, facts.piece.liveVersionId ?? "")),
+    filesOf(db, id),
   ]);
   const [row] = await completeRows(db, viewer, raw);
   if (!row) return null;
@@ -105,7 +107,8 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
   const may = (permission: Parameters<typeof can>[1]) => can(viewer, permission, facts.target, viewer.now).allowed;
   return {
     row,
-    references: await titlesOf(db, viewer, referredTo(facts.kind.fields, facts.version.content)),
+    files,
+    names: await namesIn(db, viewer, facts.kind.fields, [facts.version.content], files),
     kind: { name: facts.kind.name, fields: facts.kind.fields },
     content: facts.version.content,
     words: facts.version.words,
@@ -195,16 +198,6 @@ async function namesBeside(db: Queryable, team: Team, ids: readonly (string | nu
   if (unknown.length === 0) return new Map();
   const rows = await db.select({ id: person.id, name: person.name }).from(person).where(inArray(person.id, unknown));
   return new Map(rows.map((row) => [row.id, row.name]));
-}
-
-/** The titles of pieces by id, of those the viewer may see. */
-async function titlesOf(db: Queryable, viewer: Viewer, ids: readonly string[]): Promise<Record<string, string>> {
-  if (ids.length === 0) return {};
-  const rows = await db
-    .select({ id: piece.id, title: piece.title })
-    .from(piece)
-    .where(and(visible(viewer), inArray(piece.id, [...ids])));
-  return Object.fromEntries(rows.map((row) => [row.id, row.title]));
 }
 
 /** The words this team uses for approving, returning and declining here. */

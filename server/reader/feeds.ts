@@ -1,9 +1,8 @@
 import { Feed } from "feed";
-import { isManuscript } from "#core/text/fields.ts";
-import { filesBelow, toHtml } from "#core/text/html.ts";
-import { isFact, sayValue } from "#core/text/values.ts";
+import { filesBelow } from "#core/text/html.ts";
 import type { Queryable } from "../db/client.ts";
 import { listReleased, masthead, type Released } from "./queries.ts";
+import { bodyHtml, teased } from "./shown.ts";
 
 const FEED_ITEMS = 30;
 
@@ -23,12 +22,14 @@ export async function atomFeed(db: Queryable, baseUrl: string): Promise<string> 
     author: { name },
   });
   for (const one of pieces) {
+    const { title, standfirst, picture, html } = shown(one, home);
     feed.addItem({
       id: `${home}/${one.slug}`,
       link: `${home}/${one.slug}`,
-      title: one.content.title,
-      description: standfirst(one),
-      content: bodyHtml(one, home),
+      title,
+      description: standfirst,
+      content: html,
+      ...(picture && { enclosure: { url: picture.src, type: "image/webp" } }),
       author: [{ name: one.author }],
       category: [{ name: one.section }],
       published: new Date(one.firstLiveAt),
@@ -48,70 +49,25 @@ export async function jsonFeed(db: Queryable, baseUrl: string): Promise<object> 
     home_page_url: home,
     feed_url: `${home}/feed.json`,
     language: "en",
-    items: pieces.map((one) => ({
-      id: `${home}/${one.slug}`,
-      url: `${home}/${one.slug}`,
-      title: one.content.title,
-      ...(standfirst(one) ? { summary: standfirst(one) } : {}),
-      content_html: bodyHtml(one, home),
-      date_published: new Date(one.firstLiveAt).toISOString(),
-      date_modified: new Date(one.liveAt).toISOString(),
-      authors: [{ name: one.author }],
-      tags: [one.section],
-    })),
+    items: pieces.map((one) => {
+      const { title, standfirst, picture, html } = shown(one, home);
+      return {
+        id: `${home}/${one.slug}`,
+        url: `${home}/${one.slug}`,
+        title,
+        ...(standfirst && { summary: standfirst }),
+        ...(picture && { image: picture.src }),
+        content_html: html,
+        date_published: new Date(one.firstLiveAt).toISOString(),
+        date_modified: new Date(one.liveAt).toISOString(),
+        authors: [{ name: one.author }],
+        tags: [one.section],
+      };
+    }),
   };
 }
 
-/** A piece as its readers see it, released or not yet. */
-export interface ReaderPiece {
-  title: string;
-  standfirst: string;
-  /** The plain fields, in words. */
-  facts: { name: string; value: string; link: boolean }[];
-  html: string;
-  author: string;
-  section: string;
-  liveAt: number | null;
-  firstLiveAt: number | null;
-}
-
-type Shown = Pick<Released, "slug" | "content" | "fields" | "author" | "section"> &
-  Pick<ReaderPiece, "liveAt" | "firstLiveAt">;
-
-/** @param home the address below which the piece and its files lie */
-export function asReadersSee(one: Shown, home: string): ReaderPiece {
-  const facts = one.fields
-    .filter((field) => isFact(field) && field.key !== "standfirst")
-    .map((field) => ({ name: field.name, value: sayValue(field, one.content), link: field.type === "link" }));
-  return {
-    title: one.content.title,
-    standfirst: standfirst(one),
-    facts: facts.filter((fact) => fact.value !== ""),
-    html: bodyHtml(one, home),
-    author: one.author,
-    section: one.section,
-    liveAt: one.liveAt,
-    firstLiveAt: one.firstLiveAt,
-  };
-}
-
-/** A piece's standfirst, or nothing. */
-export function standfirst({ content }: Pick<Released, "content">): string {
-  return typeof content.fields.standfirst === "string" ? content.fields.standfirst : "";
-}
-
-/**
- * A piece's manuscripts as escaped HTML, in the order of its kind's fields.
- *
- * @param home the address below which released pieces are read
- */
-export function bodyHtml(
-  { slug, content, fields }: Pick<Released, "slug" | "content" | "fields">,
-  home: string,
-): string {
-  return fields
-    .map((field) => content.fields[field.key])
-    .filter(isManuscript)
-    .map((text) => toHtml(text, filesBelow(`${home}/${slug}`)))
-    .join("");
-}
+const shown = (one: Released, home: string) => {
+  const addressOf = filesBelow(`${home}/${one.slug}`);
+  return { ...teased(one, addressOf), html: bodyHtml(one, addressOf) };
+};

@@ -1,9 +1,11 @@
 import { and, eq, type SQL } from "drizzle-orm";
+import { filesBelow } from "#core/text/html.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { kind, person, piece, section, version } from "../db/schema/index.ts";
+import { filesOf } from "../files/queries.ts";
 import type { Viewer } from "../viewer.ts";
-import { asReadersSee } from "./feeds.ts";
+import { asReadersSee } from "./shown.ts";
 
 /**
  * A version of a piece with what it belongs to; null when there is none for the viewer.
@@ -14,6 +16,7 @@ export async function versionShown(db: Queryable, viewer: Viewer, slug: string, 
   const which = number === null ? eq(version.id, piece.currentVersionId) : eq(version.number, number);
   const [row] = await db
     .select({
+      id: piece.id,
       slug: piece.slug,
       content: version.content,
       number: version.number,
@@ -40,5 +43,10 @@ export async function previewed(db: Queryable, viewer: Viewer, slug: string, num
   const [live] = row.liveVersionId
     ? await db.select({ number: version.number }).from(version).where(eq(version.id, row.liveVersionId))
     : [];
-  return { slug, version: row.number, live: live?.number ?? null, piece: asReadersSee(row, "/pieces") };
+  return {
+    slug,
+    version: row.number,
+    live: live?.number ?? null,
+    piece: asReadersSee(row, filesBelow(""), await filesOf(db, row.id)),
+  };
 }

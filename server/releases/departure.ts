@@ -1,6 +1,7 @@
 import { eq } from "drizzle-orm";
-import { type Hold, preflight } from "#core/release/preflight.ts";
+import { fileHolds, type Hold, preflight } from "#core/release/preflight.ts";
 import { version } from "../db/schema/index.ts";
+import { filesMissing } from "../files/queries.ts";
 import type { PieceFacts } from "../pieces/facts.ts";
 import type { Change } from "../write.ts";
 
@@ -21,9 +22,19 @@ export async function holdsAt(
     approvedHash: hashes[0] ?? null,
     plannedHash: hashes[1] ?? "",
     fieldProblems: facts.fieldProblems.map((problem) => problem.sentence),
+    fileProblems: await fileSentences(change, facts),
     deleted: facts.piece.deletedAt !== null,
     plannerMayRelease,
   });
+}
+
+/** Looks at every byte of the files of a piece that goes to readers straight from where it is. */
+export const filesHoldAt = async (change: Change, facts: PieceFacts): Promise<Hold[]> =>
+  fileHolds(await fileSentences(change, facts));
+
+async function fileSentences({ tx, files }: Change, { piece, kind, version: shown }: PieceFacts): Promise<string[]> {
+  const present = { id: piece.id, fields: kind.fields, content: shown.content };
+  return (await filesMissing(tx, files, present, true)).map((problem) => problem.sentence);
 }
 
 async function hashOfVersion(change: Change, id: string | null): Promise<string | null> {

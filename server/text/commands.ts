@@ -1,17 +1,16 @@
 import { and, eq, inArray } from "drizzle-orm";
-import { can } from "#core/access/decide.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { type Content, type FieldProblem, readContent } from "#core/text/fields.ts";
 import { applyPatch, type Patch } from "#core/text/splice.ts";
-import { localDate } from "#core/time/local.ts";
 import { sayInstant } from "#core/time/words.ts";
 import { person, piece, round, seat, textHolder, version } from "../db/schema/index.ts";
+import { claimFiles } from "../files/commands.ts";
 import { named, type PieceFacts } from "../pieces/facts.ts";
-import { type Opened, openPiece } from "../pieces/open.ts";
+import type { Opened } from "../pieces/open.ts";
 import { callOpenSeats, loadOpenRound } from "../review/rounds.ts";
-import { loadTeam, sayPrincipals } from "../team/queries.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { heldByOther, hold } from "./holder.ts";
+import { openText } from "./open.ts";
 import { goesOn, versionRow } from "./versions.ts";
 
 export interface Save {
@@ -154,17 +153,6 @@ function broughtBack(now: Content, earlier: Content, what: Wanted): unknown {
   return { ...now, fields: { ...now.fields, [what.field]: { type: "doc", content } } };
 }
 
-/** Opens a piece for somebody who may change its text in its present state. */
-async function openText(change: Change, pieceId: string): Promise<Result<Opened>> {
-  const opened = await openPiece(change, pieceId);
-  if (!opened.ok) return opened;
-  const { facts, actor, places } = opened.value;
-  if (can(actor, "piece.edit", facts.target, change.now).allowed) return opened;
-  const team = await loadTeam(change.tx, localDate(change.now, places.calendar.timeZone));
-  const who = sayPrincipals(team, facts.state.editors, facts.target);
-  return refuse({ code: "not-editor", sentence: `In ${facts.state.name} the text is not yours to change.`, who });
-}
-
 /** Makes content the piece's present text. */
 async function keep(
   change: Change,
@@ -178,6 +166,8 @@ async function keep(
   if ("problems" in read) return refuse(asRefusal(read.problems));
   const next = { ...versionRow(facts.piece.id, last.number + 1, read.content, actor.id, now), name: name ?? null };
   if (next.hash === last.hash) return accept({ version: last.number, hash: last.hash, revision: facts.piece.revision });
+  const claimed = await claimFiles(change, places, facts.piece.id, facts.kind.fields, read.content);
+  if (claimed) return refuse(claimed);
   const going = { personId: actor.id, since: facts.piece.since, now };
   const same = name === undefined && (await goesOn(tx, last, going));
   const row = same ? { ...next, id: last.id, number: last.number } : next;

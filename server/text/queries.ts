@@ -5,9 +5,11 @@ import { type Content, isManuscript } from "#core/text/fields.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { look, person, piece, version } from "../db/schema/index.ts";
+import { filesOf } from "../files/queries.ts";
 import { loadFacts } from "../pieces/facts.ts";
 import type { Viewer } from "../viewer.ts";
 import { holderOf } from "./holder.ts";
+import { namesIn } from "./names.ts";
 
 /** Coming back within so long is the same look, in milliseconds. */
 const SAME_LOOK = 10 * 60_000;
@@ -80,6 +82,8 @@ export async function versionsPage(db: Queryable, viewer: Viewer, slug: string, 
     wanted.pair ? versionPair(db, id, wanted.pair) : null,
     wanted.find ? findInVersions(db, id, newest, wanted.find) : null,
   ]);
+  const contents = (pair ?? []).flatMap((one) => (one ? [one.content] : []));
+  const names = await namesIn(db, viewer, facts.kind.fields, contents, pair ? await filesOf(db, id) : []);
   const marks = { looked: looked?.earlierId ?? null, approved: approvedVersionId, live: liveVersionId };
   return {
     piece: { id, title, slug, fields: facts.kind.fields, newest, hash: facts.version.hash },
@@ -99,6 +103,7 @@ export async function versionsPage(db: Queryable, viewer: Viewer, slug: string, 
     count: all?.versions ?? 0,
     marks: await numbersOf(db, marks),
     pair,
+    names,
     findings,
   };
 }

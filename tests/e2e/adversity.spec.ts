@@ -189,7 +189,7 @@ test.describe("the database stops while people work", () => {
     await createDatabase(url);
     const db = connect(url);
     await migrateDatabase(db);
-    await seedDemo(db, { baseUrl: "http://x", bare: true });
+    await seedDemo(db, { baseUrl: "http://x", files: folder, bare: true });
     await disconnect(db);
     const web = await freePort();
     base = `http://127.0.0.1:${web}`;

@@ -33,6 +33,7 @@ beforeAll(async () => {
     build,
     clientFolder: path.resolve("build/client"),
     baseUrl: "http://elenco.test",
+    files: world.files,
     standIns: false,
     now: async () => MORNING,
     live,

@@ -26,6 +26,7 @@ const worker = (now: number, smtpUrl: string | null): Worker => ({
   node: newId(),
   now: async () => now,
   baseUrl: "http://elenco.test",
+  files: world.files,
   smtpUrl,
   log: pino({ level: "silent" }),
 });

@@ -8,6 +8,7 @@ export const worker = (world: World, now: number): Worker => ({
   node: "test",
   now: async () => now,
   baseUrl: "http://elenco.test",
+  files: world.files,
   smtpUrl: null,
   log: pino({ level: "silent" }),
 });

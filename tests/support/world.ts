@@ -1,4 +1,7 @@
 import { randomBytes } from "node:crypto";
+import { mkdtempSync, rmSync } from "node:fs";
+import { tmpdir } from "node:os";
+import path from "node:path";
 import { eq } from "drizzle-orm";
 import type { Result } from "#core/refusal.ts";
 import type { Content } from "#core/text/fields.ts";
@@ -24,6 +27,8 @@ export const MORNING = Date.parse("2026-11-24T09:00Z");
 export interface World {
   db: Database;
   url: string;
+  /** The folder in which files are kept. */
+  files: string;
   id(key: string): string;
   act(who: string | null, now?: number, formKey?: string): Act;
   viewer(who: string, now?: number): Promise<Viewer>;
@@ -35,7 +40,8 @@ export async function makeWorld(onStatement?: (sql: string) => void): Promise<Wo
   await createDatabase(url);
   const db = connect(url, onStatement);
   await migrateDatabase(db);
-  await seedDemo(db, { baseUrl: "http://elenco.test", start: new Date(MORNING).toISOString(), bare: true });
+  const files = mkdtempSync(path.join(tmpdir(), "elenco-files-"));
+  await seedDemo(db, { baseUrl: "http://elenco.test", files, start: new Date(MORNING).toISOString(), bare: true });
   const ids = new Map<string, string>();
   for (const table of [person, section, kind, workflow]) {
     for (const row of await db.select({ id: table.id, key: table.key }).from(table)) {
@@ -59,6 +65,7 @@ export async function makeWorld(onStatement?: (sql: string) => void): Promise<Wo
   return {
     db,
     url,
+    files,
     id,
     act: (who, now = MORNING, formKey = undefined) => ({
       db,
@@ -68,13 +75,17 @@ export async function makeWorld(onStatement?: (sql: string) => void): Promise<Wo
       requestId: "test",
       formKey,
       baseUrl: "http://elenco.test",
+      files,
     }),
     viewer: async (who, now = MORNING) => {
       const found = await loadViewer(db, id(who), now);
       if (!found) throw new Error(`${who} may not look`);
       return found;
     },
-    close: () => disconnect(db),
+    close: async () => {
+      rmSync(files, { recursive: true });
+      await disconnect(db);
+    },
   };
 }
 

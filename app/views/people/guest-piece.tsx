@@ -1,11 +1,12 @@
 import { useEffect, useRef, useState } from "react";
-import { Form, useNavigation } from "react-router";
+import { Form, useLocation, useNavigation } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
 import { TextArea } from "#app/ui/field.tsx";
 import { Reading } from "#app/views/piece/text.tsx";
 import type { Clock } from "#app/views/time/clock.tsx";
-import { isManuscript } from "#core/text/fields.ts";
+import { filesBelow } from "#core/text/html.ts";
+import type { Picture } from "#core/text/manuscript.ts";
 import { isFact, sayValue } from "#core/text/values.ts";
 import { sayInstant } from "#core/time/words.ts";
 import type { GuestPageData } from "#server/guests/queries.ts";
@@ -23,6 +24,7 @@ interface Props {
 /** One piece as a guest sees it: the text, what they said of it, and what they are asked. */
 export function GuestPiece({ publication, clock, piece, answer }: Props) {
   const { content, fields } = piece;
+  const { pathname } = useLocation();
   const lines = fields.filter((field) => isFact(field) && content.fields[field.key] !== undefined);
   return (
     <div className="grid min-h-screen grid-cols-[minmax(0,1fr)] grid-rows-[auto_1fr] lg:grid-cols-[minmax(0,1fr)_332px]">
@@ -48,13 +50,11 @@ export function GuestPiece({ publication, clock, piece, answer }: Props) {
               ))}
             </dl>
           )}
-          {fields
-            .filter((field) => field.type === "manuscript")
-            .map((field) => {
-              const value = content.fields[field.key];
-              const address = `/guest`;
-              return isManuscript(value) ? <Reading key={field.key} manuscript={value} address={address} /> : null;
-            })}
+          {fields.map(({ key, type }) => {
+            const value = content.fields[key];
+            if (type !== "image" && type !== "manuscript") return null;
+            return value && <Reading key={key} value={value as Picture} files={filesBelow(pathname)} />;
+          })}
         </article>
       </main>
       <aside className="space-y-8 border-rule px-5 py-6 lg:border-l">

@@ -12,13 +12,15 @@ import { Refused } from "./refused.tsx";
 type Row = Field & { row: number };
 
 /** What a field can hold, in words. */
-const HOLDS: Partial<Record<Field["type"], string>> = {
+const HOLDS: Record<Field["type"], string> = {
   line: "a line",
   manuscript: "a text",
   number: "a number",
   date: "a date",
   choice: "a choice",
   link: "a link",
+  image: "a picture",
+  file: "a file",
   piece: "another piece",
 };
 

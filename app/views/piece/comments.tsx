@@ -6,7 +6,7 @@ import { TextArea } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { PiecePageData } from "#server/pieces/page.ts";
-import { Shared } from "./fields.tsx";
+import { Shared } from "./shared.tsx";
 
 /** The margin: what was said of the piece, open remarks first. */
 export function Comments({

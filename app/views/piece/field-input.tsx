@@ -1,13 +1,18 @@
 import { useEffect, useState } from "react";
+import { Button } from "#app/ui/button.tsx";
+import { addressOf } from "#app/views/text/address.ts";
 import type { Field, Value } from "#core/text/fields.ts";
-import { safeAddress } from "#core/text/manuscript.ts";
+import { type Picture, safeAddress } from "#core/text/manuscript.ts";
+import type { Names } from "#core/text/values.ts";
+import { FileDialog, type Home, PictureDialog } from "./attaching.tsx";
 
 interface Props {
   id: string;
   field: Field;
   value: Value | undefined;
-  /** The titles of pieces referred to, by id. */
-  titles: Record<string, string>;
+  /** The titles of pieces and the names of files, by their id. */
+  names: Names;
+  home: Home;
   onChange(value: Value | undefined): void;
 }
 
@@ -27,6 +32,10 @@ export function FieldInput(props: Props) {
       return <LinkInput {...props} />;
     case "piece":
       return <PieceInput {...props} />;
+    case "image":
+      return <PictureInput {...props} />;
+    case "file":
+      return <FileInput {...props} />;
     case "date":
       return (
         <input {...shared} type="date" value={words} onChange={(event) => set(event.target.value)} className={look} />
@@ -124,9 +133,9 @@ interface Suggestion {
 }
 
 /** Finds another piece by words of its title. */
-function PieceInput({ id, field, value, titles, onChange }: Props) {
+function PieceInput({ id, field, value, names, onChange }: Props) {
   const [chosen, setChosen] = useState<Suggestion | null>(null);
-  const title = typeof value === "string" ? (titles[value] ?? (chosen?.id === value ? chosen.title : null)) : "";
+  const title = typeof value === "string" ? (names[value] ?? (chosen?.id === value ? chosen.title : null)) : "";
   const known = title ?? "a piece you cannot see";
   const [typed, setTyped] = useState<string | null>(null);
   const [found, setFound] = useState<Suggestion[]>([]);
@@ -175,5 +184,113 @@ function PieceInput({ id, field, value, titles, onChange }: Props) {
         ))}
       </datalist>
     </>
+  );
+}
+
+/** A picture beside the text, small, with what is said of it. */
+export function SmallPicture({ picture }: { picture: Picture }) {
+  return (
+    <span className="block">
+      <img
+        src={addressOf(picture.file, 480)}
+        alt={picture.alt}
+        className="max-h-40 w-full bg-platform object-contain"
+      />
+      <span className="mt-0.5 block text-12 font-normal text-rail">
+        {[picture.caption, picture.credit].filter(Boolean).join(" · ")}
+      </span>
+    </span>
+  );
+}
+
+/** A picture of the field's own; a dialog asks for it and its words. */
+function PictureInput({ id, field, value, home, onChange }: Props) {
+  const [asking, setAsking] = useState<"another" | "words" | null>(null);
+  const picture = typeof value === "object" ? (value as Picture) : null;
+  return (
+    <div id={id}>
+      {picture && <SmallPicture picture={picture} />}
+      <div className="-ml-2 flex flex-wrap">
+        <Quiet
+          label={`${picture ? "Another picture" : "Add a picture"} for ${field.name}`}
+          onClick={() => setAsking("another")}
+        >
+          {picture ? "Another" : "Add a picture"}
+        </Quiet>
+        {picture && (
+          <>
+            <Quiet label={`Words of ${field.name}`} onClick={() => setAsking("words")}>
+              Words
+            </Quiet>
+            <Quiet label={`Take ${field.name} out`} onClick={() => onChange(undefined)}>
+              Take out
+            </Quiet>
+          </>
+        )}
+      </div>
+      {!picture && field.guidance && <p className="text-12 text-rail">{field.guidance}</p>}
+      {asking && (
+        <PictureDialog
+          home={home}
+          shown={asking === "words" ? picture : null}
+          onDone={(next) => {
+            onChange(next);
+            setAsking(null);
+          }}
+          onLeave={() => setAsking(null)}
+        />
+      )}
+    </div>
+  );
+}
+
+/** One of the piece's files, which readers can fetch. */
+function FileInput({ id, field, value, names, home, onChange }: Props) {
+  const [adding, setAdding] = useState(false);
+  const chosen = typeof value === "string" ? value : "";
+  const present = home.files.filter((one) => one.removedAt === null || one.id === chosen);
+  return (
+    <>
+      <select
+        id={id}
+        aria-describedby={`${id}-limit`}
+        value={chosen}
+        onChange={(event) => onChange(event.target.value || undefined)}
+        className={look}
+      >
+        <option value="">{field.guidance ?? "—"}</option>
+        {present.map((one) => (
+          <option key={one.id} value={one.id}>
+            {one.name}
+          </option>
+        ))}
+        {chosen && !present.some((one) => one.id === chosen) && (
+          <option value={chosen}>{names[chosen] ?? "a file"}</option>
+        )}
+      </select>
+      <div className="-ml-2">
+        <Quiet label={`Add a file for ${field.name}`} onClick={() => setAdding(true)}>
+          Add a file
+        </Quiet>
+      </div>
+      {adding && (
+        <FileDialog
+          home={home}
+          onDone={(file) => {
+            onChange(file);
+            setAdding(false);
+          }}
+          onLeave={() => setAdding(false)}
+        />
+      )}
+    </>
+  );
+}
+
+function Quiet({ label, onClick, children }: { label: string; onClick(): void; children: string }) {
+  return (
+    <Button type="button" look="quiet" aria-label={label} onClick={onClick} className="h-6! px-2!">
+      {children}
+    </Button>
   );
 }

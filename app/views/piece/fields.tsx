@@ -4,12 +4,16 @@ import type { FormAnswer } from "#app/form-answer.ts";
 import { Message } from "#app/ui/message.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import { countFields, type Field, fieldProblems, type Value } from "#core/text/fields.ts";
+import type { Picture } from "#core/text/manuscript.ts";
 import { countCharacters } from "#core/text/measure.ts";
 import { sayValue } from "#core/text/values.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
-import { FieldInput } from "./field-input.tsx";
+import { FieldInput, SmallPicture } from "./field-input.tsx";
+import { FileList } from "./files.tsx";
 import { useHolding } from "./holding.ts";
+import type { PiecePage } from "./page.ts";
+import { Shared } from "./shared.tsx";
 
 /** Left of the text: the kind's fields with their counts, the checklist, the round's seats, the versions. */
 export function Fields({
@@ -17,7 +21,7 @@ export function Fields({
   draft,
   answer,
 }: {
-  page: PiecePageData;
+  page: PiecePage;
   draft: Draft;
   answer: FormAnswer | null | undefined;
 }) {
@@ -75,6 +79,7 @@ export function Fields({
           </ul>
         </section>
       )}
+      <FileList page={page} />
       <section>
         <h2 className="text-rail">Versions</h2>
         <ol className="mt-1 space-y-1">
@@ -99,17 +104,6 @@ export function Fields({
   );
 }
 
-/** What every form of the page carries. */
-export function Shared({ page, intent }: { page: { row: { id: string }; formKey?: string }; intent: string }) {
-  return (
-    <>
-      <input type="hidden" name="intent" value={intent} />
-      <input type="hidden" name="pieceId" value={page.row.id} />
-      <input type="hidden" name="formKey" value={page.formKey} />
-    </>
-  );
-}
-
 function OneField({
   field,
   page,
@@ -118,7 +112,7 @@ function OneField({
   problem,
 }: {
   field: Field;
-  page: PiecePageData;
+  page: PiecePage;
   draft: Draft;
   words: number;
   problem: string | undefined;
@@ -133,7 +127,7 @@ function OneField({
       const { [field.key]: _, ...others } = was.fields;
       return { ...was, fields: next === undefined ? others : { ...was.fields, [field.key]: next } };
     });
-  const said = field.type === "piece" ? (page.references[String(value)] ?? "") : sayValue(field, content);
+  const said = sayValue(field, content, page.names);
   const isText = field.type === "manuscript";
   return (
     <div>
@@ -147,12 +141,15 @@ function OneField({
             id={id}
             field={field}
             value={value}
-            titles={page.references}
+            names={page.names}
+            home={{ id: page.row.id, slug: page.row.slug, files: page.files }}
             onChange={set}
           />
         ) : (
           <p id={id} className="break-words font-semibold">
-            {said || <span className="font-normal text-rail">{missing ? "missing" : "none"}</span>}
+            {(field.type === "image" && value && <SmallPicture picture={value as Picture} />) || said || (
+              <span className="font-normal text-rail">{missing ? "missing" : "none"}</span>
+            )}
           </p>
         ))}
       <p

@@ -7,8 +7,8 @@ import { TextField } from "#app/ui/field.tsx";
 import { Refused } from "#app/views/people/refused.tsx";
 import { useClock, When } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
-import { Shared } from "./fields.tsx";
 import type { PiecePage } from "./page.ts";
+import { Shared } from "./shared.tsx";
 
 const WEEK = 7 * 86_400_000;
 

@@ -1,3 +1,4 @@
+import type { FieldProblem } from "#core/text/fields.ts";
 import type { Guest } from "#server/guests/queries.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
 import type { LineChoice } from "#server/workflows/one-piece.ts";
@@ -9,4 +10,6 @@ export type PiecePage = PiecePageData & {
   lines: LineChoice[];
   /** The guests the piece is open to; empty where the viewer may let nobody in. */
   guests: Guest[];
+  /** What stands between the files the text shows and its readers. */
+  fileProblems: FieldProblem[];
 };

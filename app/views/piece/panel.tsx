@@ -7,9 +7,10 @@ import { Message } from "#app/ui/message.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
 import type { Step } from "#server/pieces/page.ts";
-import { Shared } from "./fields.tsx";
+import { Files } from "./files.tsx";
 import { Guests } from "./guests.tsx";
 import type { PiecePage } from "./page.ts";
+import { Shared } from "./shared.tsx";
 
 interface Props {
   page: PiecePage;
@@ -25,6 +26,7 @@ export function Panel({ doing, ...rest }: Props & { doing: string }) {
   if (doing === "decide" && rest.page.decision) return <Deciding {...rest} />;
   if (doing === "line" && rest.page.configure) return <OnAnotherLine {...rest} />;
   if (doing === "guests" && rest.page.invites) return <Guests page={rest.page} answer={rest.answer} />;
+  if (doing === "files") return <Files page={rest.page} />;
   if (doing === "take") return <TakeAlong page={rest.page} />;
   if (doing === "abandon" && rest.page.abandonable) return <Abandoning {...rest} />;
   if (doing === "plan" && rest.page.schedulable) return <Planning {...rest} />;

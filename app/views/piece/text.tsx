@@ -1,25 +1,25 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Button } from "#app/ui/button.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { addressOf } from "#app/views/text/address.ts";
 import { Compared } from "#app/views/text/changed.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import { compareContents } from "#core/text/compare.ts";
 import { isManuscript, TITLE_LIMIT } from "#core/text/fields.ts";
-import { filesBelow, toHtml } from "#core/text/html.ts";
-import { emptyManuscript, type Manuscript } from "#core/text/manuscript.ts";
+import { type AddressOf, pictureToHtml, toHtml } from "#core/text/html.ts";
+import { emptyManuscript, type Manuscript, type Picture } from "#core/text/manuscript.ts";
 import { countCharacters } from "#core/text/measure.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
 import { type Holding, useHolding } from "./holding.ts";
+import type { PiecePage } from "./page.ts";
 
 const ManuscriptEditor = lazy(() => import("./editor/editor.tsx"));
 
 /** The piece as readers will read it; where its state lets the viewer, and nobody else writes, one writes in it. */
-export function Text({ page, draft }: { page: PiecePageData; draft: Draft }) {
+export function Text({ page, draft }: { page: PiecePage; draft: Draft }) {
   const { content, state, generation, change } = draft;
   const holding = useHolding(page);
-  const address = `/pieces/${page.row.slug}`;
-  const manuscripts = page.kind.fields.filter((field) => field.type === "manuscript");
   const standfirst = content.fields.standfirst;
   const set = (key: string) => (value: Manuscript) =>
     change((was) => ({ ...was, fields: { ...was.fields, [key]: value } }));
@@ -48,25 +48,27 @@ export function Text({ page, draft }: { page: PiecePageData; draft: Draft }) {
         <h1 className="mb-3 break-words font-serif text-[32px]/[38px]">{content.title}</h1>
       )}
       {typeof standfirst === "string" && standfirst && <p className="mb-6 text-[19px]/[30px] italic">{standfirst}</p>}
-      {manuscripts.map((field) => {
-        const value = content.fields[field.key];
+      {page.kind.fields.map(({ key, name, type, guidance }) => {
+        const value = content.fields[key];
+        if (type === "image") return value && <Reading key={key} value={value as Picture} />;
+        if (type !== "manuscript") return null;
         const manuscript = isManuscript(value) ? value : emptyManuscript();
         return (
-          <section key={field.key} aria-label={field.name}>
+          <section key={key} aria-label={name}>
             {holding.writable ? (
-              <InBrowser fallback={<Reading manuscript={manuscript} address={address} />}>
+              <InBrowser fallback={<Reading value={manuscript} />}>
                 <ManuscriptEditor
-                  label={field.name}
-                  guidance={field.guidance ?? "Write here."}
-                  address={address}
+                  label={name}
+                  guidance={guidance ?? "Write here."}
+                  home={{ id: page.row.id, slug: page.row.slug, files: page.files }}
                   value={manuscript}
                   generation={generation}
                   onTouch={draft.touch}
-                  onChange={set(field.key)}
+                  onChange={set(key)}
                 />
               </InBrowser>
             ) : (
-              <Reading manuscript={manuscript} address={address} />
+              <Reading value={manuscript} />
             )}
           </section>
         );
@@ -115,7 +117,7 @@ function Above({ page, draft, holding }: { page: PiecePageData; draft: Draft; ho
 function Apart({ page, draft }: { page: PiecePageData; draft: Draft }) {
   if (draft.state.kind !== "apart") return null;
   const { theirs, fields } = draft.state;
-  const compared = compareContents(page.kind.fields, theirs.content, draft.content);
+  const compared = compareContents(page.kind.fields, theirs.content, draft.content, page.names);
   return (
     <section aria-label="Two texts" className="mt-8 border-t-2 border-red pt-4">
       <div className="font-sans">
@@ -141,7 +143,7 @@ function Apart({ page, draft }: { page: PiecePageData; draft: Draft }) {
         .map((one) => (
           <div key={one.key} className="manuscript compared">
             <h2 className="font-sans! text-13!">{one.name}</h2>
-            <Compared change={one.change} side="both" address={`/pieces/${page.row.slug}`} />
+            <Compared change={one.change} side="both" />
           </div>
         ))}
     </section>
@@ -154,9 +156,9 @@ function InBrowser({ children, fallback }: { children: React.ReactNode; fallback
   return there ? <Suspense fallback={fallback}>{children}</Suspense> : fallback;
 }
 
-/** A text as it is read. */
-export function Reading({ manuscript, address }: { manuscript: Manuscript; address: string }) {
-  const html = toHtml(manuscript, filesBelow(address));
+/** A text or a picture as it is read. */
+export function Reading({ value, files = addressOf }: { value: Manuscript | Picture; files?: AddressOf }) {
+  const html = isManuscript(value) ? toHtml(value, files) : pictureToHtml(value as Picture, files);
   // biome-ignore lint/security/noDangerouslySetInnerHtml: our own renderer, which escapes everything
   return <div className="manuscript" dangerouslySetInnerHTML={{ __html: html }} />;
 }

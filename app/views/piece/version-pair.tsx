@@ -25,11 +25,11 @@ export function VersionPair({
   /** The address of this comparison shown the one way or the other. */
   address(as: "one" | "beside"): string;
 }) {
-  const compared = useComparison(page.piece.fields, before.content, after.content);
+  const compared = useComparison(page.piece.fields, before.content, after.content, page.names);
   const changed = useMemo(() => compared?.filter((one) => one.change.kind !== "same") ?? [], [compared]);
   const words = useMemo(() => wordsChanged(changed), [changed]);
+  const isText = (key: string) => page.piece.fields.some((field) => field.key === key && field.type === "manuscript");
   const restores = page.editable && after.number === page.piece.newest && before.number < after.number;
-  const at = `/pieces/${page.piece.slug}`;
   return (
     <section aria-label="Comparison" className="min-w-0 px-4 py-5 md:px-6">
       <div className="mb-4 flex flex-wrap items-baseline justify-between gap-x-6 gap-y-2 border-b border-ink pb-3">
@@ -66,7 +66,7 @@ export function VersionPair({
             <div className="grid grid-cols-2 gap-8">
               {(["before", "after"] as const).map((side) => (
                 <div key={side} className="manuscript compared min-w-0 text-[17px]/[26px]!">
-                  <Compared change={change} side={side} address={at} />
+                  <Compared change={change} side={side} />
                 </div>
               ))}
             </div>
@@ -75,14 +75,15 @@ export function VersionPair({
               <Compared
                 change={change}
                 side="both"
-                address={at}
                 bringBack={
                   restores
                     ? (from, place) => (
                         <Restore
                           page={page}
                           number={before.number}
-                          what={JSON.stringify({ field: key, block: { from, at: place } })}
+                          what={JSON.stringify(
+                            isText(key) ? { field: key, block: { from, at: place } } : { field: key },
+                          )}
                         >
                           Bring this passage back
                         </Restore>

@@ -1,5 +1,5 @@
 import { When } from "#app/views/time/clock.tsx";
-import type { ReaderPiece } from "#server/reader/feeds.ts";
+import type { ReaderPiece, Teased } from "#server/reader/shown.ts";
 
 /** A piece as readers read it: on the reader site, and before it is there. */
 export function Article({ piece }: { piece: ReaderPiece }) {
@@ -27,8 +27,8 @@ export function Article({ piece }: { piece: ReaderPiece }) {
             <div key={fact.name}>
               <dt className="text-rail">{fact.name}</dt>
               <dd className="break-words font-semibold">
-                {fact.link ? (
-                  <a href={fact.value} className="text-blue underline">
+                {fact.href ? (
+                  <a href={fact.href} className="text-blue underline">
                     {fact.value}
                   </a>
                 ) : (
@@ -50,23 +50,34 @@ export function Teaser({
   piece,
   children,
 }: {
-  piece: { section: string; liveAt: number | null; standfirst: string };
+  piece: Teased;
   /** Its title, as a link where there is somewhere to go. */
   children: React.ReactNode;
 }) {
+  const { picture } = piece;
   return (
-    <>
-      <p className="font-sans text-13 text-rail">
-        {piece.section}
-        {piece.liveAt !== null && (
-          <>
-            {" "}
-            · <When at={piece.liveAt} dateOnly />
-          </>
-        )}
-      </p>
-      <h2 className="break-words font-serif text-[24px]/[30px]! font-semibold tracking-tight">{children}</h2>
-      {piece.standfirst && <p className="mt-1 text-19">{piece.standfirst}</p>}
-    </>
+    <div className={picture ? "grid gap-x-6 gap-y-3 @md:grid-cols-[minmax(0,1fr)_200px]" : ""}>
+      <div>
+        <p className="font-sans text-13 text-rail">
+          {piece.section}
+          {piece.liveAt !== null && (
+            <>
+              {" "}
+              · <When at={piece.liveAt} dateOnly />
+            </>
+          )}
+        </p>
+        <h2 className="break-words font-serif text-[24px]/[30px]! font-semibold tracking-tight">{children}</h2>
+        {piece.standfirst && <p className="mt-1 text-19">{piece.standfirst}</p>}
+      </div>
+      {picture && (
+        <img
+          src={picture.src}
+          alt={picture.alt}
+          loading="lazy"
+          className="aspect-3/2 w-full object-cover max-@md:row-start-1"
+        />
+      )}
+    </div>
   );
 }

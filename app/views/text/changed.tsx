@@ -2,16 +2,14 @@ import type { ReactNode } from "react";
 import { type Block, textOf } from "#core/text/block.ts";
 import type { FieldComparison } from "#core/text/compare.ts";
 import { type Change, side } from "#core/text/diff.ts";
-import { filesBelow } from "#core/text/html.ts";
 import type { Run } from "#core/text/runs.ts";
+import { addressOf } from "./address.ts";
 
 /** Which of two texts is shown: the old, the new, or both in one with what went struck through. */
 export type Side = "before" | "after" | "both";
 
 interface Showing {
   side: Side;
-  /** The piece's address, below which its pictures lie. */
-  address: string;
   /** What stands with a block that went: by its place in the old text, and where it would stand in the new. */
   bringBack?: ((from: number, at: number) => ReactNode) | undefined;
 }
@@ -31,7 +29,7 @@ export function Changed({ changes, ...showing }: Showing & { changes: readonly C
     <>
       {changes.map((change, i) => {
         const shown = one(change, below, String(i));
-        const back = change.kind === "removed" && textOf(change.node).trim() ? bringBack?.(from, at) : null;
+        const back = change.kind === "removed" && holdsSomething(change.node) ? bringBack?.(from, at) : null;
         if (change.kind !== "added" && change.kind !== "arrived") from += 1;
         if (change.kind !== "removed" && change.kind !== "left") at += 1;
         return back ? (
@@ -47,6 +45,8 @@ export function Changed({ changes, ...showing }: Showing & { changes: readonly C
     </>
   );
 }
+
+const holdsSomething = (block: Block) => block.type === "image" || textOf(block).trim() !== "";
 
 function one(change: Change, showing: Showing, key: string): ReactNode {
   const { side: shown } = showing;
@@ -78,7 +78,7 @@ function one(change: Change, showing: Showing, key: string): ReactNode {
         change.kind === "reworded"
           ? change.runs.map((run, i) => marked(run, showing, String(i)))
           : change.changes.map((inner, i) => one(inner, showing, String(i)));
-      return element(shell, inside, key, showing);
+      return element(shell, inside, key);
     }
   }
 }
@@ -86,7 +86,7 @@ function one(change: Change, showing: Showing, key: string): ReactNode {
 function Marked({ as: Element, node, showing }: { as: "ins" | "del"; node: Block; showing: Showing }) {
   const words = Element === "ins" ? "added" : "removed";
   if (node.type === "tableRow" || node.type === "tableCell" || node.type === "tableHeader" || node.type === "listItem")
-    return element(node, content(node, showing), words, showing, words);
+    return element(node, content(node, showing), words, words);
   return (
     <Element className="block no-underline!">
       <div className={words}>{plain(node, showing, "block")}</div>
@@ -117,7 +117,7 @@ const content = (node: Block, showing: Showing) =>
 /** A block or inline node as it is. */
 function plain(node: Block, showing: Showing, key: string): ReactNode {
   if (node.type === "text") return inMarks(node, key);
-  return element(node, content(node, showing), key, showing);
+  return element(node, content(node, showing), key);
 }
 
 function inMarks({ text, marks = [] }: Block, key: string): ReactNode {
@@ -130,7 +130,7 @@ function inMarks({ text, marks = [] }: Block, key: string): ReactNode {
   return <span key={key}>{words}</span>;
 }
 
-function element(node: Block, inside: ReactNode, key: string, showing: Showing, className?: string): ReactNode {
+function element(node: Block, inside: ReactNode, key: string, className?: string): ReactNode {
   const { attrs = {} } = node;
   const same = { key, className };
   const spans = { colSpan: Number(attrs.colspan ?? 1), rowSpan: Number(attrs.rowspan ?? 1) };
@@ -184,7 +184,7 @@ function element(node: Block, inside: ReactNode, key: string, showing: Showing, 
     case "image":
       return (
         <figure {...same}>
-          <img src={filesBelow(showing.address)(String(attrs.file), 480)} alt={String(attrs.alt)} />
+          <img src={addressOf(String(attrs.file), 480)} alt={String(attrs.alt)} />
           <figcaption>
             {String(attrs.caption)} <small>{String(attrs.credit)}</small>
           </figcaption>

@@ -1,3 +1,4 @@
+export * from "./files.ts";
 export * from "./people.ts";
 export * from "./pieces.ts";
 export * from "./publication.ts";

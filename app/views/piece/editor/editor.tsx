@@ -1,9 +1,9 @@
 import { Placeholder } from "@tiptap/extensions";
-import { EditorContent, useEditor } from "@tiptap/react";
+import { type Editor, EditorContent, useEditor } from "@tiptap/react";
 import { useEffect, useMemo, useRef, useState } from "react";
-import { filesBelow } from "#core/text/html.ts";
-import type { Manuscript } from "#core/text/manuscript.ts";
-import { extensions } from "./extensions.ts";
+import type { Manuscript, Picture } from "#core/text/manuscript.ts";
+import { type Home, PictureDialog } from "../attaching.tsx";
+import { EXTENSIONS } from "./extensions.ts";
 import { Toolbar } from "./toolbar.tsx";
 import { undoLog } from "./undo-log.ts";
 import { cleanPasted, manuscriptOf, showManuscript } from "./words.ts";
@@ -14,8 +14,8 @@ const GATHER = 250;
 interface Props {
   label: string;
   guidance: string;
-  /** The piece's address, below which its files lie. */
-  address: string;
+  /** The piece whose text it is. */
+  home: Home;
   value: Manuscript;
   generation: number;
   /** Says at once that something is being typed; `onChange` brings it. */
@@ -23,15 +23,32 @@ interface Props {
   onChange(value: Manuscript): void;
 }
 
+/** What the dialog for a picture is asked for: pictures that were dropped, one after another, or the one that is selected. */
+interface Asked {
+  dropped: File[];
+  /** Where they were dropped; null for where one writes. */
+  at: number | null;
+  shown: Picture | null;
+}
+
 /** The text editor: structure by buttons and by the usual keys. */
-export default function ManuscriptEditor({ label, guidance, address, value, generation, onTouch, onChange }: Props) {
+export default function ManuscriptEditor({ label, guidance, home, value, generation, onTouch, onChange }: Props) {
   const told = useRef({ onTouch, onChange });
   told.current = { onTouch, onChange };
   const gathering = useRef<ReturnType<typeof setTimeout> | null>(null);
   const [leftOut, setLeftOut] = useState<string[]>([]);
-  const undo = useMemo(() => undoLog(`elenco:undo:${address}:${label}`), [address, label]);
+  const [picture, setPicture] = useState<Asked | null>(null);
+  const bringPictures = (files: FileList | undefined, at: number | null): boolean => {
+    if (!files || files.length === 0) return false;
+    const pictures = [...files].filter((file) => file.type.startsWith("image/"));
+    if (pictures.length < files.length)
+      setLeftOut(["Only pictures stand in the text. Other files are added beside it, under Files."]);
+    if (pictures.length > 0) setPicture({ dropped: pictures, at, shown: null });
+    return true;
+  };
+  const undo = useMemo(() => undoLog(`elenco:undo:${home.id}:${label}`), [home.id, label]);
   const editor = useEditor({
-    extensions: [...extensions(filesBelow(address)), Placeholder.configure({ placeholder: guidance })],
+    extensions: [...EXTENSIONS, Placeholder.configure({ placeholder: guidance })],
     content: value,
     injectCSS: false,
     immediatelyRender: false,
@@ -44,6 +61,13 @@ export default function ManuscriptEditor({ label, guidance, address, value, gene
         spellcheck: "true",
       },
       transformPastedHTML: (html) => cleanPasted(html, setLeftOut),
+      handleDrop: (view, event, _slice, moved) => {
+        const at = view.posAtCoords({ left: event.clientX, top: event.clientY })?.pos ?? null;
+        return !moved && bringPictures(event.dataTransfer?.files, at);
+      },
+      // A word processor puts a picture of the words beside them; the words are meant.
+      handlePaste: (_view, event) =>
+        event.clipboardData?.types.includes("text/html") ? false : bringPictures(event.clipboardData?.files, null),
     },
     onCreate: ({ editor: made }) => undo.replay(made),
     onTransaction: ({ transaction }) => undo.note(transaction),
@@ -86,7 +110,10 @@ export default function ManuscriptEditor({ label, guidance, address, value, gene
   if (!editor) return null;
   return (
     <>
-      <Toolbar editor={editor} />
+      <Toolbar editor={editor} onPicture={(shown) => setPicture({ dropped: [], at: null, shown })} />
+      {picture && (
+        <Asking key={picture.dropped.length} editor={editor} home={home} asked={picture} onNext={setPicture} />
+      )}
       {leftOut.length > 0 && (
         <p role="status" className="mb-3 border-l-3 border-yellow bg-paper px-3 py-1 font-sans text-13">
           {leftOut.join(" ")}{" "}
@@ -97,5 +124,46 @@ export default function ManuscriptEditor({ label, guidance, address, value, gene
       )}
       <EditorContent editor={editor} />
     </>
+  );
+}
+
+/**
+ * Puts a picture below the block somebody points at, with room to write on below it.
+ *
+ * @returns the place below the picture
+ */
+function insertPicture(editor: Editor, at: number, picture: Picture): number {
+  const { doc } = editor.state;
+  const place = doc.resolve(Math.min(at, doc.content.size));
+  const below = place.depth > 0 ? place.after(1) : place.pos;
+  const room = below === doc.content.size ? [{ type: "paragraph" }] : [];
+  editor.commands.insertContentAt(below, [{ type: "image", attrs: picture }, ...room]);
+  return below + 1;
+}
+
+/** Asks for a picture's words, puts it where it belongs, and goes on to the next. */
+function Asking({
+  editor,
+  home,
+  asked,
+  onNext,
+}: {
+  editor: Editor;
+  home: Home;
+  asked: Asked;
+  onNext(next: Asked | null): void;
+}) {
+  const [file, ...more] = asked.dropped;
+  const goOn = (at: number | null) => {
+    onNext(more.length > 0 ? { ...asked, dropped: more, at } : null);
+    if (more.length === 0) editor.commands.focus();
+  };
+  const put = (picture: Picture) => {
+    if (!asked.shown) return goOn(insertPicture(editor, asked.at ?? editor.state.selection.to, picture));
+    editor.commands.updateAttributes("image", picture);
+    goOn(null);
+  };
+  return (
+    <PictureDialog home={home} dropped={file ?? null} shown={asked.shown} onDone={put} onLeave={() => goOn(asked.at)} />
   );
 }

@@ -2,7 +2,8 @@ import { type AnyExtension, Extension, Node } from "@tiptap/core";
 import { TableKit } from "@tiptap/extension-table";
 import StarterKit from "@tiptap/starter-kit";
 import { search } from "prosemirror-search";
-import type { AddressOf } from "#core/text/html.ts";
+import { addressOf } from "#app/views/text/address.ts";
+import { fileAt } from "#core/text/html.ts";
 import { safeAddress } from "#core/text/manuscript.ts";
 
 /** A note: words that stand at the end of the text, and a number where they belong. */
@@ -23,37 +24,40 @@ const Note = Node.create({
 });
 
 /** A picture with its words below; what it shows is fetched from the piece. */
-const picture = (addressOf: AddressOf) =>
-  Node.create({
-    name: "image",
-    group: "block",
-    atom: true,
-    draggable: true,
-    addAttributes: () =>
-      Object.fromEntries(
-        ["file", "alt", "caption", "credit"].map((name) => [
-          name,
-          {
-            default: "",
-            parseHTML: (element: HTMLElement) => element.getAttribute(`data-${name}`) ?? "",
-            renderHTML: (attributes: Record<string, string>) => ({ [`data-${name}`]: attributes[name] }),
-          },
-        ]),
-      ),
-    parseHTML: () => [{ tag: "figure[data-file]" }],
-    renderHTML: ({ HTMLAttributes, node: { attrs } }) => [
-      "figure",
-      HTMLAttributes,
-      ["img", { src: addressOf(attrs.file, 960), alt: attrs.alt }],
-      ["figcaption", {}, attrs.caption, ["small", {}, attrs.credit]],
-    ],
-  });
+const Image = Node.create({
+  name: "image",
+  group: "block",
+  atom: true,
+  draggable: true,
+  addAttributes: () =>
+    Object.fromEntries(["file", "alt", "caption", "credit"].map((name) => [name, { default: "", rendered: false }])),
+  // As `core/text/html` writes a picture, and as the editor shows it below.
+  parseHTML: () => [
+    {
+      tag: "figure",
+      getAttrs: (figure) => {
+        const image = figure.querySelector("img");
+        const file = fileAt(image?.getAttribute("src") ?? "");
+        const words = figure.querySelector("figcaption");
+        const credit = words?.querySelector("small")?.textContent ?? "";
+        const caption = (words?.textContent ?? "").slice(0, credit ? -credit.length : undefined);
+        return file ? { file, alt: image?.getAttribute("alt") ?? "", caption, credit } : false;
+      },
+    },
+  ],
+  renderHTML: ({ node: { attrs } }) => [
+    "figure",
+    {},
+    ["img", { src: addressOf(attrs.file, 960), alt: attrs.alt }],
+    ["figcaption", {}, attrs.caption, ["small", {}, attrs.credit]],
+  ],
+});
 
 /** Finds words in the text and marks them; the bar above the text asks for it. */
 const Finding = Extension.create({ name: "finding", addProseMirrorPlugins: () => [search()] });
 
 /** What one can write; the names agree with `core/text/manuscript`, and a test compares them. */
-export const extensions = (addressOf: AddressOf): AnyExtension[] => [
+export const EXTENSIONS: AnyExtension[] = [
   StarterKit.configure({
     code: false,
     codeBlock: false,
@@ -65,6 +69,6 @@ export const extensions = (addressOf: AddressOf): AnyExtension[] => [
   }),
   TableKit.configure({ table: { resizable: false } }),
   Note,
-  picture(addressOf),
+  Image,
   Finding,
 ];

@@ -1,12 +1,19 @@
 import type { Editor } from "@tiptap/core";
 import { useEditorState } from "@tiptap/react";
 import { type FormEvent, useEffect, useState } from "react";
-import { safeAddress } from "#core/text/manuscript.ts";
+import { type Picture, safeAddress } from "#core/text/manuscript.ts";
 import { FindBar } from "./find-bar.tsx";
 import { Signs } from "./signs.tsx";
 
 /** What can be done with the words, by buttons; the usual keys do it too. */
-export function Toolbar({ editor }: { editor: Editor }) {
+export function Toolbar({
+  editor,
+  onPicture,
+}: {
+  editor: Editor;
+  /** Asks for a picture, or for the words of the one that is selected. */
+  onPicture(selected: Picture | null): void;
+}) {
   const [asking, setAsking] = useState<"link" | "note" | "find" | "signs" | null>(null);
   const at = useEditorState({
     editor,
@@ -20,6 +27,7 @@ export function Toolbar({ editor }: { editor: Editor }) {
       quote: now.isActive("blockquote"),
       link: now.isActive("link"),
       table: now.isActive("table"),
+      picture: now.isActive("image"),
       address: (now.getAttributes("link").href as string | undefined) ?? "",
     }),
   });
@@ -35,6 +43,7 @@ export function Toolbar({ editor }: { editor: Editor }) {
     ["Link", at.link, () => setAsking("link")],
     ["Note", false, () => setAsking("note")],
     ["Table", at.table, () => run().insertTable({ rows: 3, cols: 3, withHeaderRow: true }).run()],
+    ["Picture", at.picture, () => onPicture(at.picture ? (editor.getAttributes("image") as Picture) : null)],
     ["Signs", asking === "signs", () => setAsking(asking === "signs" ? null : "signs")],
     ["Find", asking === "find", () => setAsking("find")],
   ];

@@ -1,7 +1,8 @@
 import type { Editor } from "@tiptap/core";
 import { type Node as EditorNode, Fragment, Node } from "@tiptap/pm/model";
+import { addressOf } from "#app/views/text/address.ts";
 import type { Block } from "#core/text/block.ts";
-import { blockToHtml } from "#core/text/html.ts";
+import { blockToHtml, fileAt } from "#core/text/html.ts";
 import { fromHtml } from "#core/text/html-in.ts";
 import { type Manuscript, manuscriptSchema } from "#core/text/manuscript.ts";
 import { spliceBetween } from "#core/text/splice.ts";
@@ -42,10 +43,10 @@ export function showManuscript(editor: Editor, manuscript: Manuscript): void {
  */
 export function cleanPasted(html: string, leftOut: (sentences: string[]) => void): string {
   if (html.includes("data-pm-slice")) return html;
-  const draft = fromHtml(html);
+  const draft = fromHtml(html, fileAt);
   leftOut(draft.leftOut);
   const title = draft.title && html.match(/<h1[\s>]/i) ? [manuscriptSchema.text(draft.title)] : [];
   const heading = title.length > 0 ? [manuscriptSchema.node("heading", { level: 2 }, title)] : [];
   const blocks = Node.fromJSON(manuscriptSchema, draft.manuscript).children;
-  return [...heading, ...blocks].map((block) => blockToHtml(block, () => "")).join("");
+  return [...heading, ...blocks].map((block) => blockToHtml(block, addressOf)).join("");
 }

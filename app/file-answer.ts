@@ -1,0 +1,38 @@
+import { create as contentDisposition } from "content-disposition";
+import { isPicture } from "#core/text/files.ts";
+import type { PieceFile } from "#server/files/queries.ts";
+import { readKept, sizedPicture } from "#server/files/store.ts";
+import { notFound } from "./request.ts";
+
+/** Wide enough for any column, where no width is asked for. */
+const READERS_WIDTH = 1_600;
+
+/**
+ * A kept file as an answer: pictures to look at, all else to save. Nothing in it runs, and what it
+ * is was settled when it was brought.
+ *
+ * @param original whether a picture is given as it was brought where no width is asked for; readers never get that
+ * @throws a 404 response when there is no such file, or its bytes are not there
+ */
+export async function fileAnswer(
+  folder: string,
+  file: PieceFile | null,
+  request: Request,
+  { original }: { original: boolean },
+): Promise<Response> {
+  if (!file) throw notFound();
+  const width = Number(new URL(request.url).searchParams.get("width")) || null;
+  const sized = isPicture(file) && !(original && width === null);
+  const bytes = sized ? await sizedPicture(folder, file.id, width ?? READERS_WIDTH) : await readKept(folder, file.id);
+  if (!bytes) throw notFound();
+  return new Response(new Uint8Array(bytes), {
+    headers: {
+      "Content-Type": sized ? "image/webp" : file.mediaType,
+      "Content-Length": String(bytes.length),
+      "Content-Disposition": contentDisposition(file.name, { type: isPicture(file) ? "inline" : "attachment" }),
+      "Content-Security-Policy": "sandbox; default-src 'none'",
+      "X-Content-Type-Options": "nosniff",
+      "Cache-Control": "private, max-age=300",
+    },
+  });
+}

@@ -1,0 +1,165 @@
+import { and, eq, inArray } from "drizzle-orm";
+import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
+import type { Content, Field } from "#core/text/fields.ts";
+import { fileUses } from "#core/text/files.ts";
+import { visible } from "../access/visible.ts";
+import { attachment, file, piece } from "../db/schema/index.ts";
+import type { Places } from "../sections/places.ts";
+import { openText } from "../text/open.ts";
+import { type Act, type Change, write } from "../write.ts";
+import { type Sniffed, sniff } from "./sniff.ts";
+import { idOf, keepFile } from "./store.ts";
+
+/** What is said of a file where it belongs to a piece. */
+export interface Properties {
+  name: string;
+  description: string;
+  credit: string;
+  licence: string;
+}
+
+/** A file somebody brought, and what it is. */
+export interface BroughtFile extends Properties, Sniffed {
+  bytes: Buffer;
+}
+
+/** Adds a file to a piece, or says anew what one that it has is; what is no file one can keep is refused. */
+export async function attachFile(
+  act: Act,
+  { pieceId, ...brought }: Properties & { pieceId: string; bytes: Buffer },
+): Promise<Result<{ id: string }>> {
+  const sniffed = await sniff(brought.name, brought.bytes);
+  return write(act, async (change) => {
+    const opened = await openText(change, pieceId);
+    if (!opened.ok) return opened;
+    if ("problem" in sniffed) return refuse({ code: "bad-file", field: "file", sentence: sniffed.problem });
+    return accept({ id: await attach(change, pieceId, { ...brought, ...sniffed }) });
+  });
+}
+
+/** Keeps a file and makes it a piece's. Whether the actor may was decided before. */
+export async function attach(
+  change: Change,
+  pieceId: string,
+  { bytes, mediaType, width, height, ...said }: BroughtFile,
+): Promise<string> {
+  const id = idOf(bytes);
+  await keepFile(change.files, bytes);
+  await change.tx
+    .insert(file)
+    .values({ id, bytes: bytes.length, mediaType, width, height, createdAt: change.now })
+    .onDuplicateKeyUpdate({ set: { bytes: bytes.length } });
+  await say(change, pieceId, id, said);
+  return id;
+}
+
+async function say(change: Change, pieceId: string, fileId: string, said: Properties): Promise<void> {
+  const added = { ...said, addedBy: change.actor?.id ?? "", addedAt: change.now, removedAt: null };
+  await change.tx
+    .insert(attachment)
+    .values({ pieceId, fileId, ...added })
+    .onDuplicateKeyUpdate({ set: added });
+  change.record({ action: "file.attached", pieceId, after: { file: fileId, ...said } });
+}
+
+/** Changes what is said of a piece's file. */
+export function describeFile(
+  act: Act,
+  { pieceId, fileId, ...said }: Properties & { pieceId: string; fileId: string },
+): Promise<Result<null>> {
+  return write(act, async (change) => {
+    const found = await openAttachment(change, pieceId, fileId);
+    if (!found.ok) return found;
+    const { name, description, credit, licence } = found.value;
+    await change.tx.update(attachment).set(said).where(attached(pieceId, fileId));
+    change.record({
+      action: "file.described",
+      pieceId,
+      before: { name, description, credit, licence },
+      after: { file: fileId, ...said },
+    });
+    return accept(null);
+  });
+}
+
+/** Takes a file out of a piece that does not show it at present, or puts one back. */
+export function removeFile(
+  act: Act,
+  { pieceId, fileId, removed }: { pieceId: string; fileId: string; removed: boolean },
+): Promise<Result<null>> {
+  return write(act, async (change) => {
+    const found = await openAttachment(change, pieceId, fileId);
+    if (!found.ok) return found;
+    const { name, fields, content } = found.value;
+    const use = removed && fileUses(fields, content).find((one) => one.file === fileId);
+    if (use) {
+      const where = fields.find((field) => field.key === use.key)?.name ?? use.key;
+      return refuse({
+        code: "in-use",
+        field: "file",
+        sentence: `“${name}” stands in ${where}; take it out there first.`,
+      });
+    }
+    await change.tx
+      .update(attachment)
+      .set({ removedAt: removed ? change.now : null })
+      .where(attached(pieceId, fileId));
+    change.record({ action: removed ? "file.removed" : "file.returned", pieceId, after: { file: fileId, name } });
+    return accept(null);
+  });
+}
+
+/**
+ * Makes sure that every file of a content belongs to its piece. One that came along from another
+ * piece the actor may see is attached with what is said of it there; any other is refused, so that
+ * nobody reads a file by naming it.
+ */
+export async function claimFiles(
+  change: Change,
+  places: Places,
+  pieceId: string,
+  fields: readonly Field[],
+  content: Content,
+): Promise<Refusal | null> {
+  const { tx, actor, now } = change;
+  const uses = fileUses(fields, content);
+  const ids = [...new Set(uses.map((use) => use.file))];
+  if (ids.length === 0 || !actor) return null;
+  const { calendar } = places;
+  const viewer = { ...actor, places, calendar, zone: calendar.timeZone, now };
+  const rows = await tx
+    .select({ attachment })
+    .from(attachment)
+    .innerJoin(piece, eq(piece.id, attachment.pieceId))
+    .where(and(inArray(attachment.fileId, ids), visible(viewer)));
+  const all = rows.map((row) => row.attachment);
+  for (const id of ids) {
+    if (all.some((one) => one.fileId === id && one.pieceId === pieceId && one.removedAt === null)) continue;
+    const known =
+      all.find((one) => one.fileId === id && one.pieceId === pieceId) ?? all.find((one) => one.fileId === id);
+    if (!known) {
+      const use = uses.find((one) => one.file === id);
+      const name = fields.find((field) => field.key === use?.key)?.name;
+      return { code: "content", field: use?.key, sentence: `${name}: a ${use?.as} is not among the piece’s files.` };
+    }
+    const { name, description, credit, licence } = known;
+    await say(change, pieceId, id, { name, description, credit, licence });
+  }
+  return null;
+}
+
+const attached = (pieceId: string, fileId: string) =>
+  and(eq(attachment.pieceId, pieceId), eq(attachment.fileId, fileId));
+
+async function openAttachment(
+  change: Change,
+  pieceId: string,
+  fileId: string,
+): Promise<Result<typeof attachment.$inferSelect & { fields: Field[]; content: Content }>> {
+  const opened = await openText(change, pieceId);
+  if (!opened.ok) return opened;
+  const [row] = await change.tx.select().from(attachment).where(attached(pieceId, fileId));
+  if (!row) return refuse({ code: "not-found", sentence: "There is no such file." });
+  const { kind, version } = opened.value.facts;
+  return accept({ ...row, fields: kind.fields, content: version.content });
+}
