@@ -23,6 +23,7 @@ import { putInUse } from "#server/workflows/adopt.ts";
 import { bindWorkflow } from "#server/workflows/bindings.ts";
 import { startCopy } from "#server/workflows/copies.ts";
 import type { Act } from "#server/write.ts";
+import { drawPictures } from "./pictures.ts";
 import {
   calendar,
   DEMO_PASSWORD,
@@ -67,7 +68,13 @@ export async function seedDemo(db: Database, seeding: Seeding): Promise<void> {
   for (const key of workflows) await putWorkflowInUse(act, workflowSource(key));
   await bindAll(db, act, ids.section);
   if (seeding.bare) return;
-  await tellTheYear(db, { now, baseUrl: seeding.baseUrl, files: seeding.files, ...ids });
+  await tellTheYear(db, {
+    now,
+    baseUrl: seeding.baseUrl,
+    files: seeding.files,
+    pictures: await drawPictures(),
+    ...ids,
+  });
   await quieten(db, now);
 }
 

@@ -87,20 +87,31 @@ const standfirst = line("standfirst", "Standfirst", {
   maxWords: 40,
 });
 
+const picture: Field = {
+  key: "picture",
+  name: "Picture",
+  type: "image",
+  guidance: "What one sees on the way; lists and feeds show it too.",
+  required: false,
+};
+
 export const kinds: { key: string; name: string; fields: Field[] }[] = [
   {
     key: "route-guide",
     name: "Route guide",
     fields: [
       standfirst,
+      picture,
       body("Route description", "From the start to the end, as one walks it.", { minWords: 400, maxWords: 1200 }),
-      line("distance", "Distance", { guidance: "In kilometres", required: true }),
-      line("ascent", "Ascent", { guidance: "In metres", required: true }),
+      { key: "distance", name: "Distance", type: "number", unit: "km", least: 0.5, most: 80, required: true },
+      { key: "ascent", name: "Ascent", type: "number", unit: "m", least: 0, most: 4000, required: true },
       line("time", "Time", { required: true }),
-      line("grade", "Grade", { guidance: "T1 to T5", required: true }),
+      { key: "grade", name: "Grade", type: "choice", options: ["T1", "T2", "T3", "T4", "T5"], required: true },
       line("season", "Season", { required: true }),
       line("hazards", "Hazards"),
       line("access", "Access"),
+      { key: "hut", name: "Hut on the way", type: "piece", required: false },
+      { key: "track", name: "Track", type: "file", guidance: "As GPX, for readers", required: false },
     ],
   },
   {
@@ -108,9 +119,10 @@ export const kinds: { key: string; name: string; fields: Field[] }[] = [
     name: "Hut page",
     fields: [
       standfirst,
+      picture,
       body("The hut", "Beds, meals, ways up.", { minWords: 60, maxWords: 500 }),
       line("weeks", "Opening weeks", { required: true }),
-      line("beds", "Beds", { required: true }),
+      { key: "beds", name: "Beds", type: "number", least: 1, most: 400, required: true },
     ],
   },
   {
@@ -118,15 +130,15 @@ export const kinds: { key: string; name: string; fields: Field[] }[] = [
     name: "Safety notice",
     fields: [
       body("Notice", "What is closed, since when, which way round.", { maxWords: 150 }),
-      line("valid-from", "Valid from", { required: true }),
-      line("valid-until", "Valid until"),
+      { key: "valid-from", name: "Valid from", type: "date", required: true },
+      { key: "valid-until", name: "Valid until", type: "date", required: false },
     ],
   },
   { key: "bulletin-item", name: "Bulletin item", fields: [body("Item", "A few lines for members.", { maxWords: 90 })] },
   {
     key: "feature",
     name: "Feature",
-    fields: [standfirst, body("Text", "A long read.", { minWords: 1200, maxWords: 2500 })],
+    fields: [standfirst, picture, body("Text", "A long read.", { minWords: 1200, maxWords: 2500 })],
   },
 ];
 

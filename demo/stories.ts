@@ -3,17 +3,20 @@ import type { Result } from "#core/refusal.ts";
 import type { Content } from "#core/text/fields.ts";
 import { type Patch, patchBetween } from "#core/text/splice.ts";
 import { arriveBy, due } from "#core/time/due.ts";
+import { localDate } from "#core/time/local.ts";
 import { type State, stateOf, transitionOf, type Workflow } from "#core/workflow/document.ts";
 import { addComment, settleComment } from "#server/comments/commands.ts";
 import type { Database } from "#server/db/client.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import { comment, piece, seat, version } from "#server/db/schema/index.ts";
+import { attachFile } from "#server/files/commands.ts";
 import { createPiece, sendPiece } from "#server/pieces/commands.ts";
 import { carryOut, planRelease } from "#server/releases/commands.ts";
 import { decide } from "#server/review/commands.ts";
 import { savePiece } from "#server/text/commands.ts";
 import { loadDocuments } from "#server/workflows/documents.ts";
 import type { Act } from "#server/write.ts";
+import { type DemoPicture, track } from "./pictures.ts";
 import { calendar } from "./setting.ts";
 import { type Chance, chance, content, pick, remark, returnNote, sendNote, title } from "./texts.ts";
 
@@ -21,12 +24,15 @@ const DAY = 86_400_000;
 const HOUR = 3_600_000;
 const PIECES = 120;
 const RECENT = 72;
+/** The kinds of piece that have a picture. */
+const PICTURED = ["route-guide", "hut-page", "feature"];
 
 /** What the stories play in. */
 export interface Stage {
   now: number;
   baseUrl: string;
   files: string;
+  pictures: readonly DemoPicture[];
   person(key: string): string;
   section(key: string): string;
   kind(key: string): string;
@@ -142,7 +148,7 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
       private: false,
     }),
   );
-  const text = content(plot.kind, plot.title, random);
+  const text = content(plot.kind, plot.title, localDate(now, calendar.timeZone), random);
   let returned = 0;
 
   for (;;) {
@@ -198,7 +204,8 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
       .select({ number: version.number, hash: version.hash })
       .from(version)
       .where(eq(version.id, row.currentVersionId));
-    const fresh = content(plot.kind, plot.title, random);
+    const fresh = content(plot.kind, plot.title, localDate(now, calendar.timeZone), random);
+    if (last?.number === 1) Object.assign(text.fields, await illustrate());
     const next = last?.number === 1 ? text : { ...text, fields: { ...text.fields, body: fresh.fields.body as never } };
     expect(
       await savePiece(act(author, now), {
@@ -211,6 +218,20 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
     const open = await db.select({ id: comment.id }).from(comment).where(eq(comment.pieceId, made.id));
     for (const one of open)
       if (random() < 0.8) await settleComment(act(author, now), { pieceId: made.id, commentId: one.id, settled: true });
+  }
+
+  /** Brings the piece's picture and, for a walk, its track. */
+  async function illustrate(): Promise<Content["fields"]> {
+    const n = plot.title.length;
+    const picture = stage.pictures[n % stage.pictures.length];
+    if (!picture || !PICTURED.includes(plot.kind) || n % 4 === 0) return {};
+    const { name, bytes, ...words } = picture;
+    const bring = async (file: { name: string; bytes: Buffer; description: string; credit: string }) =>
+      expect(await attachFile(act(author, now), { pieceId: made.id, licence: "Own work", ...file })).id;
+    const file = await bring({ name, bytes, description: words.alt, credit: words.credit });
+    if (plot.kind !== "route-guide") return { picture: { file, ...words } };
+    const gpx = { name: "track.gpx", description: "The walk, as recorded", credit: "Fontelba Trails" };
+    return { picture: { file, ...words }, track: await bring({ ...gpx, bytes: track(plot.title, chance(n)) }) };
   }
 
   async function review(state: State) {

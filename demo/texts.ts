@@ -164,16 +164,20 @@ export const remark = (random: Chance) => pick(REMARKS, random);
 export const returnNote = (random: Chance) => pick(RETURNS, random);
 export const sendNote = (random: Chance) => pick(SENDINGS, random);
 
-/** A full text for a kind, within its limits. */
-export function content(kind: string, heading: string, random: Chance): Content {
+/**
+ * A full text for a kind, within its limits.
+ *
+ * @param day the local date on which it is written
+ */
+export function content(kind: string, heading: string, day: string, random: Chance): Content {
   const text = (words: number) => manuscript(words, random);
   const standfirst = `${pick(["Six hours", "Half a day", "A short evening", "A long day", "Three hours"], random)} ${pick(["on the track that fed two valleys", "above the lake", "through larches and past three springs", "along the old border"], random)}, with one exposed ledge and a spring that never fails.`;
   const fields: Record<string, Content["fields"]> = {
     "route-guide": {
       standfirst,
       body: text(480 + random() * 380),
-      distance: `${(6 + random() * 14).toFixed(1)} km`,
-      ascent: `${Math.round(20 + random() * 90) * 10} m`,
+      distance: Number((6 + random() * 14).toFixed(1)),
+      ascent: Math.round(20 + random() * 90) * 10,
       time: `${Math.round(2 + random() * 5)} h ${pick(["", "15", "30", "45"], random)}`.trim(),
       grade: pick(["T1", "T2", "T3", "T3", "T4"], random),
       season: pick(["June to October", "All year", "July to September", "December to March"], random),
@@ -184,9 +188,9 @@ export function content(kind: string, heading: string, random: Chance): Content 
       standfirst,
       body: text(110),
       weeks: pick(["20 June to 4 October", "26 December to 6 April", "Weekends only"], random),
-      beds: String(Math.round(8 + random() * 40)),
+      beds: Math.round(8 + random() * 40),
     },
-    "safety-notice": { body: text(60), "valid-from": "today", "valid-until": "until further notice" },
+    "safety-notice": { body: text(60), "valid-from": day },
     "bulletin-item": { body: text(45) },
     feature: { standfirst, body: text(1300) },
   };

@@ -2,9 +2,12 @@ import { deflateRawSync } from "node:zlib";
 import fc from "fast-check";
 import type { Block } from "#core/text/block.ts";
 import type { Content, Field } from "#core/text/fields.ts";
+import { fileUses } from "#core/text/files.ts";
 import { filesBelow, toHtml } from "#core/text/html.ts";
 import type { Manuscript } from "#core/text/manuscript.ts";
 import { anyManuscript } from "#core/text/samples.ts";
+import { picture } from "#tests/support/pictures.ts";
+import { idOf } from "../files/store.ts";
 import { asDocx, type DocumentPictures } from "./docx-out.ts";
 import { bringIn, FORMATS } from "./files.ts";
 
@@ -115,6 +118,68 @@ test("any manuscript becomes a document that opens, with all of its words", () =
     }),
     { numRuns: 40 },
   ));
+
+describe("pictures in a text that is brought along", () => {
+  const PICTURED: Field[] = [FIELDS[1] as Field, { key: "lead", name: "Lead", type: "image", required: false }];
+  const bringPictured = async (name: string, source: string | Buffer, seen: string[] = []) => {
+    const read = await bringIn(
+      name,
+      Buffer.from(source),
+      PICTURED,
+      async (ids) => new Set(ids.filter((id) => seen.includes(id))),
+    );
+    if ("problem" in read) throw new Error(read.problem);
+    return read;
+  };
+  const inText = (fields: Content["fields"]) => fileUses(PICTURED, { title: "T", fields }).map((use) => use.file);
+
+  test.each<[string, (address: string) => string]>([
+    ["a.md", (address) => `# Walk\n\nUp.\n\n![A hut](${address})\n`],
+    ["a.html", (address) => `<h1>Walk</h1><p>Up.</p><p><img src="${address}" alt="A hut"></p>`],
+  ])("written out in it they become the piece's files: %s", async (name, write) => {
+    const bytes = await picture("#456", { width: 30, height: 20 });
+    const data = (type: string, file: Buffer) => `data:image/${type};base64,${file.toString("base64")}`;
+    const brought = await bringPictured(name, write(data("jpeg", bytes)));
+    expect(inText(brought.fields)).toEqual([idOf(bytes)]);
+    expect(brought.files).toMatchObject([{ name: "picture-1.jpg", mediaType: "image/jpeg", width: 30 }]);
+    expect(brought.leftOut).toEqual([expect.stringMatching(/^One picture came without a word/)]);
+
+    const drawing = await bringPictured(name, write(data("svg+xml", Buffer.from("<svg onload='x()'/>"))));
+    expect([drawing.files, inText(drawing.fields)]).toEqual([[], []]);
+    expect(drawing.leftOut).toHaveLength(1);
+  });
+
+  test("files kept here are shown again to who may see them, and to nobody else", async () => {
+    const [known, strange] = ["a".repeat(64), "b".repeat(64)];
+    const file = (id: string) => `![A hut](https://elenco.example/files/${id})`;
+    const brought = await bringPictured("a.md", `${file(known)}\n\n${file(strange)}\n`, [known]);
+    expect(inText(brought.fields)).toEqual([known]);
+    expect(brought.leftOut).toEqual(["One picture was left out: add pictures in the editor."]);
+    const lead = (id: string) =>
+      `---\nlead: ${JSON.stringify({ file: id, alt: "", caption: "", credit: "" })}\n---\n\nUp.\n`;
+    expect(inText((await bringPictured("a.md", lead(known), [known])).fields)).toEqual([known]);
+    const refused = await bringPictured("a.md", lead(strange), [known]);
+    expect([inText(refused.fields), refused.leftOut]).toEqual([[], ["“lead” was left out: its file is not here."]]);
+  });
+
+  test("a document takes them along, with what they show, their caption and credit", async () => {
+    const [id, words] = ["c".repeat(64), { alt: "A hut", caption: "From the <saddle>", credit: "G. Ferrante" }];
+    const pictures = new Map([[id, { bytes: await picture("#456"), width: 800, height: 500 }]]);
+    const content: Content = {
+      title: "T",
+      fields: { body: { type: "doc", content: [p(text("Up.")), { type: "image", attrs: { file: id, ...words } }] } },
+    };
+    const brought = await bringPictured("a.docx", await asDocx([FIELDS[1] as Field], content, pictures));
+    const [file] = brought.files;
+    expect(file).toMatchObject({ mediaType: "image/jpeg", width: 800 });
+    expect((brought.fields.body as Block).content).toEqual([
+      p(text("Up.")),
+      { type: "image", attrs: { file: idOf(file?.bytes ?? Buffer.alloc(0)), ...words } },
+    ]);
+    const without = await bringPictured("a.docx", await asDocx([FIELDS[1] as Field], content, new Map()));
+    expect(html(without.fields.body)).toContain("[A hut]");
+  });
+});
 
 /** A zip with one entry, whose central directory says what is claimed of its size. */
 function zip(name: string, bytes: Buffer, claimed = bytes.length): Buffer {

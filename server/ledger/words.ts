@@ -7,6 +7,10 @@ const SENTENCES: Record<string, (after: After) => string> = {
   "version.named": (after) =>
     after.name ? `called version ${after.version} “${after.name}”` : `took version ${after.version} its name`,
   "revision.abandoned": (after) => `gave the revision up: version ${after.version} is as readers see it`,
+  "file.attached": (after) => `brought the file “${after.name}”`,
+  "file.described": (after) => `described the file “${after.name}”`,
+  "file.removed": (after) => `took the file “${after.name}” out`,
+  "file.returned": (after) => `put the file “${after.name}” back`,
   "text.taken": (after) => `took over the text from ${after.person}`,
   "piece.moved": (after) => `${after.step}: now in ${after.name}`,
   "round.opened": (after) => `opened a review of version ${after.version}`,

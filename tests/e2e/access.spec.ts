@@ -22,6 +22,7 @@ function declared(nodes: readonly Node[], above = ""): string[] {
 let chief: Page;
 let slug: string;
 let guest: string;
+let file: string;
 const visitors = new Map<Visitor, APIRequestContext>();
 
 test.beforeAll(async ({ browser }) => {
@@ -29,6 +30,7 @@ test.beforeAll(async ({ browser }) => {
   const tobia = await signIn(browser, "Tobia Rensk");
   slug = (await beginItem(tobia, "Who may see this")).split("/pieces/")[1] ?? "";
   await write(tobia, " A few words.");
+  file = await bringFile(tobia, slug);
   await send(tobia, "Send for copy edit", async (page) => {
     await page.getByLabel(/^Note/).fill("As agreed.");
   });
@@ -38,6 +40,23 @@ test.beforeAll(async ({ browser }) => {
   guest = (await chief.getByLabel("The guest’s link").inputValue()).split("/guest/")[1] ?? "";
   for (const who of VISITORS) visitors.set(who, await visitor(browser, who));
 });
+
+/** Brings a small file to a piece, as its page does. @returns its id */
+async function bringFile(page: Page, slug: string): Promise<string> {
+  const { origin } = new URL(page.url());
+  const pieceId = await page.locator("input[name=pieceId]").first().inputValue();
+  const said = { name: "notes.txt", description: "", credit: "Tobia Rensk", licence: "Own work" };
+  const answer = await page.request.post(`/pieces/${slug}/files`, {
+    headers: { Origin: origin },
+    multipart: {
+      intent: "attach",
+      pieceId,
+      ...said,
+      file: { name: "notes.txt", mimeType: "text/plain", buffer: Buffer.from(`Ask the warden about ${slug}.`) },
+    },
+  });
+  return ((await answer.json()) as { file: string }).file;
+}
 
 /** A browser that asks as somebody: with their cookie, whatever became of them since. */
 async function visitor(browser: Browser, who: Visitor): Promise<APIRequestContext> {
@@ -86,14 +105,14 @@ for (const who of VISITORS) {
     const expected: Record<string, string> = {};
     const known = who !== "nobody" && who !== "ended";
     for (const [path, { address, may, open }] of Object.entries(ROUTES)) {
-      const asked = address.replace("SLUG", slug).replace("GUEST", guest);
+      const asked = address.replace("SLUG", slug).replace("GUEST", guest).replace("FILE", file);
       const answer = await request.get(asked, { headers: { Accept: "text/html" } });
       const atTheDoor = new URL(answer.url()).pathname === "/sign-in" && path !== "sign-in";
       answers[path] = atTheDoor ? "the door" : answer.status() < 400 ? "an answer" : "nothing there";
       expected[path] = may.includes(who) ? "an answer" : open || known ? "nothing there" : "the door";
     }
     // A form's address has no page: it answers that to everybody alike.
-    for (const path of ["workflows/:key/save"]) expected[path] = "nothing there";
+    for (const path of ["workflows/:key/save", "pieces/:slug/files"]) expected[path] = "nothing there";
     expect(answers).toEqual(expected);
   });
 }

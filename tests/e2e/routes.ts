@@ -18,7 +18,7 @@ const SIGNED_IN = VISITORS.filter((one) => one !== "ended" && one !== "nobody");
 const CHIEF: readonly Visitor[] = ["Ilda Marenzi"];
 
 interface Entry {
-  /** An address of it; `SLUG` stands for a piece of Tobia's that waits for Wim, `GUEST` for the secret of a guest's link to it. */
+  /** An address of it; `SLUG` stands for a piece of Tobia's that waits for Wim, `GUEST` for the secret of a guest's link to it, `FILE` for a file of it. */
   address: string;
   /** Who gets the page; signed-in people besides get the 404 of what is not there, others the sign-in page. */
   may: readonly Visitor[];
@@ -46,6 +46,7 @@ export const ROUTES: Record<string, Entry> = {
   "open/:secret": { address: "/open/guessed", may: VISITORS, open: true },
   "first/:secret": { address: "/first/guessed", may: [], open: true },
   "guest/:secret": { address: "/guest/GUEST", may: VISITORS, open: true },
+  "guest/:secret/files/:id": { address: "/guest/GUEST/files/FILE", may: VISITORS, open: true },
   "see-as": { address: "/see-as", may: SIGNED_IN },
   "": { address: "/", may: SIGNED_IN },
   turn: { address: "/turn", may: SIGNED_IN },
@@ -66,17 +67,20 @@ export const ROUTES: Record<string, Entry> = {
   why: { address: "/why?person=noor&action=piece.read", may: CHIEF },
   me: { address: "/me", may: SIGNED_IN },
   notices: { address: "/notices", may: SIGNED_IN },
+  "files/:id": { address: "/files/FILE", may: READERS },
   find: { address: "/find?q=path", may: SIGNED_IN },
   "people/roles/preview": { address: "/people/roles/preview?role=writer&held=piece.read", may: CHIEF },
   "people/record/file": { address: "/people/record/file?as=csv&action=piece.released", may: CHIEF },
   "pieces/:slug/preview": { address: "/pieces/SLUG/preview", may: READERS },
   "pieces/:slug/document": { address: "/pieces/SLUG/document?as=md", may: READERS },
   "pieces/:slug/versions": { address: "/pieces/SLUG/versions", may: READERS },
+  "pieces/:slug/files": { address: "/pieces/SLUG/files", may: [] },
   "pieces/:slug/text": { address: "/pieces/SLUG/text", may: READERS },
   "workflows/:key/save": { address: "/workflows/route-guide/save", may: [] },
   "workflows/:key/document": { address: "/workflows/route-guide/document", may: CHIEF },
   "read/": { address: "/read", may: VISITORS, open: true },
   "read/:slug": { address: "/read/no-such-piece", may: [], open: true },
+  "read/:slug/files/:id": { address: "/read/SLUG/files/FILE", may: [], open: true },
   "read/feed.atom": { address: "/read/feed.atom", may: VISITORS, open: true },
   "read/feed.json": { address: "/read/feed.json", may: VISITORS, open: true },
   "standins/post": { address: "/standins/post", may: VISITORS, open: true },

@@ -4,6 +4,7 @@ import { addRole, deleteRole, saveRole } from "#server/access/roles.ts";
 import { addComment, settleComment, tickPoint } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import { absence, accessGrant, checklistPoint, person, personGroup } from "#server/db/schema/index.ts";
+import { attachFile, describeFile, removeFile } from "#server/files/commands.ts";
 import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts";
 import { addKind, deleteKind, saveKind } from "#server/kinds/commands.ts";
 import { addAbsences, nameStandIn, removeAbsence } from "#server/people/absence.ts";
@@ -72,6 +73,13 @@ const plain = (may: readonly Who[], run: (act: Act, world: World) => Promise<Res
 async function draft(world: World) {
   return (await begin(world, fresh("Draft"))).id;
 }
+const NOTES = Buffer.from("Ask the warden.");
+const SAID = { name: "notes.txt", description: "", credit: "Tobia Rensk", licence: "Own work" };
+async function withFile(world: World) {
+  const pieceId = await draft(world);
+  const { id } = accepted(await attachFile(world.act("tobia"), { pieceId, bytes: NOTES, ...SAID }));
+  return { pieceId, fileId: id };
+}
 async function inReview(world: World) {
   const pieceId = await draft(world);
   accepted(await send(world, pieceId, "tobia", "send"));
@@ -133,6 +141,27 @@ export const COMMANDS: Record<string, Try> = {
       const patch = whole({ title: "Draft", fields: { body: paragraph("Other words.") } });
       const base = (await look(world, pieceId)).version.hash;
       return { pieceId, run: (act) => savePiece(act, { pieceId, window: newId(), base, patch }) };
+    },
+  },
+  attachFile: {
+    may: ["tobia"],
+    set: async (world) => {
+      const pieceId = await draft(world);
+      return { pieceId, run: (act) => attachFile(act, { pieceId, bytes: NOTES, ...SAID }) };
+    },
+  },
+  describeFile: {
+    may: ["tobia"],
+    set: async (world) => {
+      const { pieceId, fileId } = await withFile(world);
+      return { pieceId, run: (act) => describeFile(act, { pieceId, fileId, ...SAID, credit: "Nobody" }) };
+    },
+  },
+  removeFile: {
+    may: ["tobia"],
+    set: async (world) => {
+      const { pieceId, fileId } = await withFile(world);
+      return { pieceId, run: (act) => removeFile(act, { pieceId, fileId, removed: true }) };
     },
   },
   holdText: {

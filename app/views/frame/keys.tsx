@@ -28,7 +28,7 @@ export function Keys() {
       if (event.key === "j" || event.key === "k") step(event.key === "j" ? 1 : -1);
       if (event.key === "l" || event.key === "L")
         document.querySelector<HTMLButtonElement>("[data-leave] button")?.click();
-      if (event.key === "Escape" && !document.querySelector("[role=dialog]")) {
+      if (event.key === "Escape" && !document.querySelector("[role=dialog], dialog[open]")) {
         const back = document.querySelector<HTMLAnchorElement>("a[data-back]");
         if (back) navigate(back.getAttribute("href") ?? "/");
       }

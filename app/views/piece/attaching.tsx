@@ -1,5 +1,4 @@
-import { Dialog } from "radix-ui";
-import { type FormEvent, useEffect, useState } from "react";
+import { type FormEvent, useEffect, useId, useRef, useState } from "react";
 import { useRevalidator } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
@@ -269,20 +268,22 @@ function Answers({ busy, onLeave, children }: { busy: boolean; onLeave(): void; 
   );
 }
 
+/** What is asked stands before everything else until it is answered or left; Esc leaves it. */
 function Asking({ title, onLeave, children }: { title: string; onLeave(): void; children: React.ReactNode }) {
+  const dialog = useRef<HTMLDialogElement>(null);
+  const id = useId();
+  useEffect(() => dialog.current?.showModal(), []);
   return (
-    <Dialog.Root open onOpenChange={(open) => !open && onLeave()}>
-      <Dialog.Portal>
-        <Dialog.Overlay className="fixed inset-0 z-30 bg-ink/40" />
-        <Dialog.Content
-          aria-describedby={undefined}
-          onInteractOutside={(event) => event.preventDefault()}
-          className="fixed left-1/2 top-1/2 z-30 max-h-[92vh] w-[min(620px,94vw)] -translate-x-1/2 -translate-y-1/2 overflow-y-auto border-2 border-ink bg-paper p-5 font-sans text-15 shadow-lg"
-        >
-          <Dialog.Title className="mb-3 text-15! font-bold">{title}</Dialog.Title>
-          {children}
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <dialog
+      ref={dialog}
+      aria-labelledby={id}
+      onClose={onLeave}
+      className="m-auto max-h-[92vh] w-[min(620px,94vw)] overflow-y-auto border-2 border-ink bg-paper p-5 font-sans text-15 text-ink shadow-lg backdrop:bg-ink/40"
+    >
+      <h2 id={id} className="mb-3 text-15! font-bold">
+        {title}
+      </h2>
+      {children}
+    </dialog>
   );
 }

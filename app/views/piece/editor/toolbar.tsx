@@ -83,21 +83,21 @@ export function Toolbar({
   };
   return (
     <div className="sticky top-0 z-10 mb-4 border-b border-rule bg-enamel font-sans">
-      <div role="toolbar" aria-label="Text" className="narrow -ml-2 flex flex-wrap text-13">
+      <div role="toolbar" aria-label="Text" className="narrow -ml-1.5 flex flex-wrap text-13">
         {tools.map(([name, active, act]) => (
           <button
             key={name}
             type="button"
             aria-pressed={active}
             onClick={act}
-            className={`px-2 py-1.5 hover:text-blue ${active ? "font-bold text-blue" : ""}`}
+            className={`px-1.5 py-1.5 hover:text-blue ${active ? "font-bold text-blue" : ""}`}
           >
             {name}
           </button>
         ))}
         {at.table &&
           inTable.map(([name, act]) => (
-            <button key={name} type="button" onClick={act} className="px-2 py-1.5 text-rail hover:text-blue">
+            <button key={name} type="button" onClick={act} className="px-1.5 py-1.5 text-rail hover:text-blue">
               {name}
             </button>
           ))}
