@@ -31,7 +31,6 @@ export async function fileAnswer(
       "Content-Length": String(bytes.length),
       "Content-Disposition": contentDisposition(file.name, { type: isPicture(file) ? "inline" : "attachment" }),
       "Content-Security-Policy": "sandbox; default-src 'none'",
-      "X-Content-Type-Options": "nosniff",
       "Cache-Control": "private, max-age=300",
     },
   });

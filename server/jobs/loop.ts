@@ -5,6 +5,7 @@ import type { Job, Worker } from "./job.ts";
 import { mailDue } from "./mail.ts";
 import { releaseDue } from "./releases.ts";
 import { seatsDue } from "./seats.ts";
+import { versionsDue } from "./versions.ts";
 
 const SOON = 500;
 /** Every job, and how many milliseconds it rests when there was nothing to do. */
@@ -12,6 +13,7 @@ const JOBS: Record<string, { job: Job; rest: number }> = {
   releases: { job: releaseDue, rest: SOON },
   mail: { job: mailDue, rest: SOON },
   adoptions: { job: adoptDue, rest: SOON },
+  versions: { job: versionsDue, rest: 60_000 },
   seats: { job: seatsDue, rest: 5_000 },
 };
 const AFTER_ERROR = 2_000;

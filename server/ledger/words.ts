@@ -6,6 +6,7 @@ const SENTENCES: Record<string, (after: After) => string> = {
   "version.saved": (after) => `saved version ${after.version}`,
   "version.named": (after) =>
     after.name ? `called version ${after.version} “${after.name}”` : `took version ${after.version} its name`,
+  "versions.thinned": (after) => `thinned out ${after.count === 1 ? "one old version" : `${after.count} old versions`}`,
   "revision.abandoned": (after) => `gave the revision up: version ${after.version} is as readers see it`,
   "file.attached": (after) => `brought the file “${after.name}”`,
   "file.described": (after) => `described the file “${after.name}”`,

@@ -11,7 +11,7 @@ import { callOpenSeats, loadOpenRound } from "../review/rounds.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { heldByOther, hold } from "./holder.ts";
 import { openText } from "./open.ts";
-import { goesOn, versionRow } from "./versions.ts";
+import { goesOn, nextThinning, versionRow } from "./versions.ts";
 
 export interface Save {
   pieceId: string;
@@ -176,7 +176,12 @@ async function keep(
   const revision = facts.piece.revision + 1;
   await tx
     .update(piece)
-    .set({ currentVersionId: row.id, title: read.content.title, revision })
+    .set({
+      currentVersionId: row.id,
+      title: read.content.title,
+      revision,
+      thinAt: nextThinning(facts.piece.thinAt, now),
+    })
     .where(eq(piece.id, facts.piece.id));
   change.record({
     action: "version.saved",

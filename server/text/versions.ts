@@ -2,6 +2,7 @@ import { and, eq, ne, or, type SQL, sql } from "drizzle-orm";
 import type { MySqlColumn, MySqlTable } from "drizzle-orm/mysql-core";
 import { hashOf } from "#core/ledger/chain.ts";
 import { type Content, countFields } from "#core/text/fields.ts";
+import { THINNED_AFTER } from "#core/text/thinning.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { comment, decision, look, piece, release, version } from "../db/schema/index.ts";
@@ -38,6 +39,9 @@ export async function goesOn(
   if (last.authorId !== personId || last.name !== null || last.createdAt <= Math.max(since, pausedAt)) return false;
   return !(await isReliedOn(db, last));
 }
+
+/** When a piece's versions are looked at next to be thinned out, since words were saved in one. */
+export const nextThinning = (thinAt: number | null, now: number) => thinAt ?? now + THINNED_AFTER;
 
 /** Whether a version was decided on, commented, planned, released, or seen by somebody else. */
 async function isReliedOn(db: Queryable, { id, authorId }: VersionRow): Promise<boolean> {

@@ -30,8 +30,8 @@ export async function beginItem(page: Page, title: string, section = "Bulletin")
 }
 
 /** Writes into the text and waits until the server has it. */
-export async function write(page: Page, words: string): Promise<void> {
-  const text = page.getByRole("textbox", { name: "Item" });
+export async function write(page: Page, words: string, field = "Item"): Promise<void> {
+  const text = page.getByRole("textbox", { name: field });
   await text.click();
   await page.keyboard.press("Control+End");
   await page.keyboard.type(words);

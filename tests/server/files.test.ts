@@ -28,9 +28,13 @@ import {
 } from "../support/world.ts";
 
 let world: World;
+/** A picture no other test has. */
 let jpeg: Buffer;
+let width = 100;
+beforeEach(async () => {
+  jpeg = await picture("#456", { width: width++ });
+});
 beforeAll(async () => {
-  jpeg = await picture("#456");
   world = await makeWorld();
   await bindReview(world, "any", [{ person: "wim" }]);
 });

@@ -2,11 +2,14 @@ import { and, desc, eq } from "drizzle-orm";
 import { patchBetween } from "#core/text/splice.ts";
 import { addComment } from "#server/comments/commands.ts";
 import { ledger, notice, piece, stay, textHolder, version } from "#server/db/schema/index.ts";
+import { versionsDue } from "#server/jobs/versions.ts";
+import { verifyLedger } from "#server/ledger/verify.ts";
 import { decide } from "#server/review/commands.ts";
 import { holdText, letGoOfText, nameVersion, restoreVersion, savePiece } from "#server/text/commands.ts";
 import { holderOf } from "#server/text/holder.ts";
 import { noteLook, presentText, versionsPage } from "#server/text/queries.ts";
 import { abandonRevision } from "#server/text/revision.ts";
+import { worker } from "../support/worker.ts";
 import {
   accepted,
   begin,
@@ -283,5 +286,45 @@ describe("a revision beside what readers see", () => {
     accepted(await abandon(live, "tobia"));
     expect(codeOf(await abandon(live, "tobia"))).toBe("no-revision");
     expect(await world.db.select().from(piece).where(eq(piece.id, live))).toHaveLength(1);
+  });
+});
+
+describe("old versions are thinned out", () => {
+  const DAY = 24 * HOUR;
+  const thin = (now: number) => versionsDue(worker(world, now));
+  const written = async () => {
+    const { id } = await begin(world);
+    for (const [i, minutes] of [20, 40, 60, 80].entries()) await type(id, `Draft ${i}.`, minutes);
+    return id;
+  };
+
+  test("after thirty days, and only those nobody relies on", async () => {
+    const id = await written();
+    accepted(await nameVersion(world.act("tobia"), { pieceId: id, number: 3, name: "the long one" }));
+    accepted(await save(world, id, "tobia", "Next day.", undefined, later(0) + DAY));
+    await thin(MORNING + 29 * DAY);
+    expect(await numbers(id)).toEqual([6, 5, 4, 3, 2, 1]);
+    await thin(MORNING + 31 * DAY);
+    expect(await numbers(id)).toEqual([6, 5, 3]);
+    const [entry] = await world.db
+      .select()
+      .from(ledger)
+      .where(and(eq(ledger.pieceId, id), eq(ledger.action, "versions.thinned")));
+    expect(entry).toMatchObject({ actorId: null, before: { numbers: [1, 2, 4] }, after: { count: 3 } });
+    await thin(MORNING + 32 * DAY);
+    expect((await look(world, id)).piece.thinAt).toBeNull();
+  });
+
+  test("what was sent, decided on and commented stays, however often it is tried", async () => {
+    const id = await written();
+    accepted(await send(world, id, "tobia", "send", { now: later(90) }));
+    const { version: sent } = await look(world, id);
+    accepted(await addComment(world.act("wim", later(100)), { pieceId: id, body: "Which mill?" }));
+    const back = { pieceId: id, versionHash: sent.hash, verdict: "return" as const, note: "Too short." };
+    accepted(await decide(world.act("wim", later(110)), back));
+    for (const minutes of [120, 140]) await type(id, `After ${minutes}.`, minutes);
+    await Promise.all([thin(MORNING + 40 * DAY), thin(MORNING + 40 * DAY)]);
+    expect(await numbers(id)).toEqual([7, 5]);
+    expect((await verifyLedger(world.db)).broken).toBeNull();
   });
 });

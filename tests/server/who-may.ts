@@ -494,6 +494,7 @@ export const NO_COMMANDS: Record<string, string> = {
   changingAccess: "the path of commands on access; they are above",
   configuring: "the path of commands on workflows; they are above",
   carryOut: "the job's: decides at a release's time whether it may go out",
+  thinVersions: "the job's: takes away old versions nobody relies on",
   carryOutAdoption: "the job's: decides at a workflow's date whether it may be used",
   openSession: "called once somebody has proved who they are",
   enter: "called once a password was right",

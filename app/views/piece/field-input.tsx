@@ -222,7 +222,7 @@ function PictureInput({ id, field, value, home, onChange }: Props) {
             <Quiet label={`Words of ${field.name}`} onClick={() => setAsking("words")}>
               Words
             </Quiet>
-            <Quiet label={`Take ${field.name} out`} onClick={() => onChange(undefined)}>
+            <Quiet label={`Take out ${field.name}`} onClick={() => onChange(undefined)}>
               Take out
             </Quiet>
           </>
@@ -289,7 +289,7 @@ function FileInput({ id, field, value, names, home, onChange }: Props) {
 
 function Quiet({ label, onClick, children }: { label: string; onClick(): void; children: string }) {
   return (
-    <Button type="button" look="quiet" aria-label={label} onClick={onClick} className="h-6! px-2!">
+    <Button type="button" look="quiet" aria-label={label} onClick={onClick} className="px-2!">
       {children}
     </Button>
   );

@@ -21,7 +21,9 @@ CREATE TABLE `file` (
 	CONSTRAINT `file_id` PRIMARY KEY(`id`)
 );
 --> statement-breakpoint
+ALTER TABLE `piece` ADD `thin_at` datetime(3);--> statement-breakpoint
 ALTER TABLE `attachment` ADD CONSTRAINT `attachment_piece_id_piece_id_fk` FOREIGN KEY (`piece_id`) REFERENCES `piece`(`id`) ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE `attachment` ADD CONSTRAINT `attachment_file_id_file_id_fk` FOREIGN KEY (`file_id`) REFERENCES `file`(`id`) ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE `attachment` ADD CONSTRAINT `attachment_added_by_person_id_fk` FOREIGN KEY (`added_by`) REFERENCES `person`(`id`) ON DELETE no action ON UPDATE no action;--> statement-breakpoint
-CREATE INDEX `attachment_file` ON `attachment` (`file_id`);
+CREATE INDEX `attachment_file` ON `attachment` (`file_id`);--> statement-breakpoint
+CREATE INDEX `piece_thin` ON `piece` (`thin_at`);

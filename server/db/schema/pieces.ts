@@ -62,6 +62,8 @@ export const piece = mysqlTable(
     revision: int("revision").notNull().default(1),
     createdAt: instant("created_at").notNull(),
     deletedAt: instant("deleted_at"),
+    /** When its old versions are to be thinned out next; null while it has none that could go. */
+    thinAt: instant("thin_at"),
   },
   (table) => [
     index("piece_newest").on(table.since, table.id),
@@ -77,6 +79,7 @@ export const piece = mysqlTable(
     ),
     index("piece_author").on(table.authorId, table.stateKind, table.since),
     index("piece_state").on(table.stateKind, table.since, table.id),
+    index("piece_thin").on(table.thinAt),
     index("piece_live").on(table.liveAt, table.id),
     index("piece_revision").on(table.workflowRevisionId, table.stateKey, table.id),
   ],

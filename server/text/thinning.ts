@@ -1,0 +1,77 @@
+import { and, asc, eq, inArray, isNotNull, or, type SQL, sql } from "drizzle-orm";
+import type { MySqlColumn, MySqlTable } from "drizzle-orm/mysql-core";
+import { accept, type Result } from "#core/refusal.ts";
+import { THINNED_AFTER, thinnedOut } from "#core/text/thinning.ts";
+import type { Queryable } from "../db/client.ts";
+import { comment, decision, look, piece, release, round, stay, version } from "../db/schema/index.ts";
+import { loadPlaces } from "../sections/places.ts";
+import { type Act, write } from "../write.ts";
+
+/** Every place where a version may be named; what is named stays. */
+const NAMED: [MySqlTable, MySqlColumn][] = [
+  [decision, decision.versionId],
+  [round, round.versionId],
+  [comment, comment.versionId],
+  [release, release.versionId],
+  [look, look.versionId],
+  [look, look.earlierId],
+  [piece, piece.currentVersionId],
+  [piece, piece.liveVersionId],
+  [piece, piece.approvedVersionId],
+];
+
+/**
+ * Thins out a piece's old versions (see `core/text/thinning`) and notes when to look again. Runs for
+ * the job, with no actor, under the piece's lock.
+ *
+ * @returns how many versions went
+ */
+export function thinVersions(act: Act, pieceId: string): Promise<Result<number>> {
+  return write(act, async (change) => {
+    const { tx, now } = change;
+    const [row] = await tx.select({ id: piece.id }).from(piece).where(eq(piece.id, pieceId)).for("update");
+    if (!row) return accept(0);
+    const { calendar } = await loadPlaces(tx);
+    const versions = await pastVersions(tx, pieceId);
+    // The first stay has no step: the piece was begun there, and sent by nobody.
+    const sent = and(eq(stay.pieceId, pieceId), isNotNull(stay.step));
+    const stays = await tx.select({ at: stay.arrivedAt }).from(stay).where(sent);
+    const before = now - THINNED_AFTER;
+    const gone = thinnedOut(
+      versions,
+      stays.map((one) => one.at),
+      before,
+      calendar.timeZone,
+    );
+    if (gone.length > 0) {
+      await tx.delete(version).where(
+        inArray(
+          version.id,
+          gone.map((one) => one.id),
+        ),
+      );
+      const numbers = gone.map((one) => one.number);
+      change.record({ action: "versions.thinned", pieceId, before: { numbers }, after: { count: gone.length } });
+    }
+    const younger = versions.filter((one) => one.at >= before).map((one) => one.at);
+    const thinAt = younger.length > 0 ? Math.min(...younger) + THINNED_AFTER : null;
+    await tx.update(piece).set({ thinAt }).where(eq(piece.id, pieceId));
+    return accept(gone.length);
+  });
+}
+
+async function pastVersions(db: Queryable, pieceId: string) {
+  const named = NAMED.map(([table, column]) => sql`EXISTS (SELECT 1 FROM ${table} WHERE ${column} = ${version.id})`);
+  const rows = await db
+    .select({
+      id: version.id,
+      number: version.number,
+      authorId: version.authorId,
+      at: version.createdAt,
+      reliedOn: or(sql`${version.name} IS NOT NULL`, ...named) as SQL<number>,
+    })
+    .from(version)
+    .where(eq(version.pieceId, pieceId))
+    .orderBy(asc(version.number));
+  return rows.map((row) => ({ ...row, reliedOn: Number(row.reliedOn) === 1 }));
+}
