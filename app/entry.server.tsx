@@ -1,7 +1,13 @@
 import { PassThrough } from "node:stream";
 import { createReadableStreamFromReadable } from "@react-router/node";
 import { renderToPipeableStream } from "react-dom/server";
-import { type AppLoadContext, type EntryContext, type HandleErrorFunction, ServerRouter } from "react-router";
+import {
+  type AppLoadContext,
+  type EntryContext,
+  type HandleErrorFunction,
+  isRouteErrorResponse,
+  ServerRouter,
+} from "react-router";
 import { isDatabaseGone } from "#server/db/client.ts";
 
 const PATIENCE = 5_000;
@@ -43,6 +49,8 @@ export default function handleRequest(
 /** Logs what a loader or action threw, under the request's id; an answer thrown on purpose is none of it. */
 export const handleError: HandleErrorFunction = (error, { request, context }) => {
   if (request.signal.aborted || isDatabaseGone(error)) return;
+  // An answer such as "there is no form here" is one, and no fault.
+  if (isRouteErrorResponse(error) && error.status < 500) return;
   console.error(
     JSON.stringify({
       level: "error",

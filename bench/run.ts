@@ -25,8 +25,9 @@ import { deciding, listing } from "./access.ts";
 import { medianTime, perSecond, type Row, requestTimes } from "./measure.ts";
 import { generate } from "./publication.ts";
 import { typing } from "./studio.ts";
-import { comparing, firstLoad, longHistory } from "./text.ts";
+import { comparing, firstLoad, longHistory, longText } from "./text.ts";
 import { changing, checking } from "./workflows.ts";
+import { writing } from "./writing.ts";
 
 const PIECES = 20_000;
 const ENTRIES = 200_000;
@@ -43,6 +44,7 @@ const parts: Record<string, () => Promise<unknown>> = {
   releases,
   due: async () => dueDates(),
   text: async () => rows.push(...(await comparing()), ...(await longHistory(db, await viewer(db, "ilda")))),
+  writing: typedInTheText,
   check: async () => rows.push(...(await checking())),
   studio: async () => rows.push(...(await typedInTheStudio(await asIlda()))),
   decisions: async () => rows.push(deciding()),
@@ -239,6 +241,19 @@ async function typedInTheStudio(act: Act): Promise<Row[]> {
   };
   try {
     return await typing(`http://127.0.0.1:${port}`, `elenco=${opened.ok ? opened.value : ""}`, bring);
+  } finally {
+    node.kill("SIGTERM");
+  }
+}
+
+/** Writing in a long text, on a node of its own. */
+async function typedInTheText(): Promise<void> {
+  const port = await freePort();
+  const node = await startNode(port);
+  try {
+    const { address, authorId } = await longText(db, now);
+    const opened = await openSession(await asIlda(), authorId, { address: "bench", agent: "bench" });
+    rows.push(...(await writing(`http://127.0.0.1:${port}`, `elenco=${opened.ok ? opened.value : ""}`, address)));
   } finally {
     node.kill("SIGTERM");
   }

@@ -1,12 +1,11 @@
-import { setTimeout } from "node:timers/promises";
 import { chromium } from "@playwright/test";
 import { chromiumOptions } from "../tests/support/chromium.ts";
+import { keystrokes } from "./keystrokes.ts";
 import { percentile, type Row } from "./measure.ts";
 import { lineOf } from "./workflows.ts";
 
 const SIZES = [8, 40, 300];
 const KEYS = 20;
-const PATIENCE = 5_000;
 
 /**
  * From a keystroke in the name of a stop to fresh findings on the screen, in headless Chromium,
@@ -34,40 +33,10 @@ export async function typing(
       await page.getByRole("button", { name: /^Lost set aside/ }).click();
       const field = page.getByRole("complementary", { name: "Settings" }).getByLabel("Name");
       const search = page.getByRole("combobox", { name: "Find a piece or a place" });
-      const time = async (input: typeof field, until: string) => {
-        const samples: number[] = [];
-        for (let i = 0; i < KEYS; i++) {
-          await input.evaluate(
-            (node, [selector]) => {
-              const state = window as unknown as { took: Promise<number> };
-              state.took = new Promise((resolve) => {
-                let begun = 0;
-                node.addEventListener("keydown", () => (begun = performance.now()), { once: true, capture: true });
-                const watcher = new MutationObserver(() => {
-                  watcher.disconnect();
-                  requestAnimationFrame(() => resolve(performance.now() - begun));
-                });
-                const watched = selector ? document.querySelector(selector) : null;
-                if (watched) watcher.observe(watched, { childList: true, subtree: true, characterData: true });
-                else
-                  node.addEventListener(
-                    "input",
-                    () => requestAnimationFrame(() => resolve(performance.now() - begun)),
-                    { once: true },
-                  );
-              });
-            },
-            [until],
-          );
-          await input.press("End");
-          await input.press("x");
-          const took = page.evaluate(() => (window as unknown as { took: Promise<number> }).took);
-          samples.push(await Promise.race([took, setTimeout(PATIENCE, Number.POSITIVE_INFINITY)]));
-        }
-        return percentile(samples, 0.5);
-      };
-      const took = await time(field, "section[aria-label=Findings]");
-      const bare = await time(search, "");
+      await field.press("End");
+      const took = percentile(await keystrokes(page, field, "section[aria-label=Findings]", KEYS), 0.5);
+      await search.click();
+      const bare = percentile(await keystrokes(page, search, null, KEYS), 0.5);
       rows.push({
         what: `keystroke to findings, ${size} states`,
         measured: `${took.toFixed(0)} ms`,

@@ -46,18 +46,21 @@ export function drawPictures(): Promise<DemoPicture[]> {
 function landscape([above, below, far, near]: readonly [string, string, string, string], random: Chance): string {
   const ridges = Array.from({ length: RIDGES }, (_, i) => {
     const depth = i / (RIDGES - 1);
-    const outline = ridge(HEIGHT * (0.38 + depth * 0.4), 150 - depth * 50, random);
+    const outline = ridge(HEIGHT * (0.38 + depth * 0.4), 115 - depth * 35, random);
     return `<path d="${outline}" fill="${mix(far, near, depth)}"/>`;
   });
   return `<svg xmlns="http://www.w3.org/2000/svg" width="${WIDTH}" height="${HEIGHT}"><defs><linearGradient id="sky" x2="0" y2="1"><stop stop-color="${above}"/><stop offset="0.75" stop-color="${below}"/></linearGradient></defs><rect width="${WIDTH}" height="${HEIGHT}" fill="url(#sky)"/>${ridges.join("")}</svg>`;
 }
 
-/** An outline of a mountain chain: waves of falling size one upon the other. */
+/** An outline of a mountain chain: peaks of falling size one upon the other. */
 function ridge(height: number, rise: number, random: Chance): string {
-  const waves = [1.3, 2.9, 6.7, 15, 41].map((turns, i) => ({ turns, size: rise / (i + 1) ** 1.3, from: random() * 7 }));
-  const points = Array.from({ length: WIDTH / 8 + 1 }, (_, i) => {
-    const x = i * 8;
-    const up = waves.reduce((sum, one) => sum + one.size * Math.sin((x / WIDTH) * one.turns * Math.PI + one.from), 0);
+  const chains = [1.7, 4.3, 9.1, 23, 61].map((peaks, i) => ({ peaks, rise: rise / 1.9 ** i, from: random() * 7 }));
+  const points = Array.from({ length: WIDTH / 4 + 1 }, (_, i) => {
+    const x = i * 4;
+    const up = chains.reduce((sum, one) => {
+      const wave = Math.sin((x / WIDTH) * one.peaks * Math.PI + one.from);
+      return sum + one.rise * (1 - 2 * Math.abs(wave));
+    }, 0);
     return `${x} ${(height - up).toFixed(1)}`;
   });
   return `M0 ${HEIGHT}L${points.join("L")}L${WIDTH} ${HEIGHT}Z`;

@@ -2,6 +2,7 @@ import { data, useNavigation } from "react-router";
 import { z } from "zod";
 import { away } from "#app/away-form.ts";
 import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
+import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { DaysAway } from "#app/views/people/days-away.tsx";
 import { Password, SecondFactor, Sessions } from "#app/views/people/own-account.tsx";
 import type { SecondFactorAnswer } from "#app/views/people/second-factor.tsx";
@@ -82,7 +83,7 @@ export const meta: Route.MetaFunction = () => [{ title: "You · Elenco" }];
 export default function Me({ loaderData, actionData }: Route.ComponentProps) {
   const { page, people, sessions, demanded, pending } = loaderData;
   const busy = useNavigation().state !== "idle";
-  const answer: SecondFactorAnswer | null = actionData ?? null;
+  const answer: SecondFactorAnswer | null = useLastAnswer<SecondFactorAnswer>(actionData) ?? null;
   return (
     <div className="px-4 py-5 md:px-6">
       <h1>{page.name}</h1>

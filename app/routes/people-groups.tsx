@@ -6,6 +6,7 @@ import { answered, guarded, misread, notFound, readForm, requirePermission, runC
 import { Beside, Split } from "#app/ui/beside.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
+import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { GrantFields } from "#app/views/people/grant-fields.tsx";
 import { Refused } from "#app/views/people/refused.tsx";
 import { When } from "#app/views/time/clock.tsx";
@@ -57,7 +58,8 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
 
 export const meta: Route.MetaFunction = () => [{ title: "Groups · Elenco" }];
 
-export default function Groups({ loaderData, actionData }: Route.ComponentProps) {
+export default function Groups({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const actionData = useLastAnswer(answer);
   const { groups, chosen } = loaderData;
   const busy = useNavigation().state === "submitting";
   return (

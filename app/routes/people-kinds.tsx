@@ -4,6 +4,7 @@ import { fieldErrors } from "#app/form-answer.ts";
 import { answered, guarded, misread, notFound, readForm, requirePermission, runCommand } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
+import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { KindForm } from "#app/views/people/kind-form.tsx";
 import { FIELD_TYPES } from "#core/text/fields.ts";
 import { addKind, deleteKind, listKinds, saveKind } from "#server/kinds/commands.ts";
@@ -78,7 +79,8 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
 
 export const meta: Route.MetaFunction = () => [{ title: "Kinds · Elenco" }];
 
-export default function Kinds({ loaderData, actionData }: Route.ComponentProps) {
+export default function Kinds({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const actionData = useLastAnswer(answer);
   const { kinds } = loaderData;
   const [words] = useSearchParams();
   const busy = useNavigation().state === "submitting";

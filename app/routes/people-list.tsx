@@ -6,6 +6,7 @@ import { guarded, misread, readForm, requirePermission, requireViewer, runComman
 import { Beside, Split } from "#app/ui/beside.tsx";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
+import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { open, ROOMS } from "#app/views/frame/places.ts";
 import { type Choices, GrantFields } from "#app/views/people/grant-fields.tsx";
 import { Refused } from "#app/views/people/refused.tsx";
@@ -41,7 +42,8 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
 
 export const meta: Route.MetaFunction = () => [{ title: "People · Elenco" }];
 
-export default function PeopleList({ loaderData, actionData }: Route.ComponentProps) {
+export default function PeopleList({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const actionData = useLastAnswer(answer);
   const { people, choices } = loaderData;
   const [words] = useSearchParams();
   const asked = (words.get("words") ?? "").toLowerCase();

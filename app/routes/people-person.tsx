@@ -3,6 +3,7 @@ import { z } from "zod";
 import { away } from "#app/away-form.ts";
 import { granting } from "#app/grant-form.ts";
 import { answered, guarded, notFound, requirePermission, runCommand } from "#app/request.ts";
+import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { PersonView } from "#app/views/people/person.tsx";
 import { inviteAgain } from "#server/people/accounts.ts";
 import { endAccess, restoreAccess, waitingOn, whatRemains } from "#server/people/leaving.ts";
@@ -63,6 +64,7 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${(loaderData as { page?: { name: string } } | undefined)?.page?.name ?? "Person"} · Elenco` },
 ];
 
-export default function Person({ loaderData, actionData }: Route.ComponentProps) {
+export default function Person({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const actionData = useLastAnswer(answer);
   return <PersonView key={loaderData.page.id} {...loaderData} answer={actionData ?? null} />;
 }

@@ -3,6 +3,7 @@ import { ledgerFilter } from "#app/ledger-filter.ts";
 import { requirePermission } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
 import { SelectField, TextField } from "#app/ui/field.tsx";
+import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { PieceField } from "#app/views/people/grant-fields.tsx";
 import { Entry } from "#app/views/people/record-entry.tsx";
 import { actionsOnRecord, readLedger } from "#server/ledger/queries.ts";
@@ -29,7 +30,8 @@ export async function action({ context, request }: Route.ActionArgs) {
 
 export const meta: Route.MetaFunction = () => [{ title: "Record · Elenco" }];
 
-export default function Record({ loaderData, actionData }: Route.ComponentProps) {
+export default function Record({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const actionData = useLastAnswer(answer);
   const { rows, next } = loaderData;
   const [words] = useSearchParams();
   const busy = useNavigation().state === "submitting";

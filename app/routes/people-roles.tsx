@@ -3,6 +3,7 @@ import { z } from "zod";
 import { guarded, misread, readForm, requirePermission, runCommand } from "#app/request.ts";
 import { Split } from "#app/ui/beside.tsx";
 import { ButtonLink } from "#app/ui/button.tsx";
+import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { Matrix } from "#app/views/people/matrix.tsx";
 import { NewRole } from "#app/views/people/new-role.tsx";
 import { useRoleDraft } from "#app/views/people/role-draft.ts";
@@ -57,7 +58,8 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
 
 export const meta: Route.MetaFunction = () => [{ title: "Roles · Elenco" }];
 
-export default function Roles({ loaderData, actionData }: Route.ComponentProps) {
+export default function Roles({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const actionData = useLastAnswer(answer);
   const { roles, permission, having } = loaderData;
   const [words] = useSearchParams();
   const chosen = roles.find((one) => one.key === words.get("role")) ?? null;

@@ -1,6 +1,7 @@
 import { data } from "react-router";
 import { z } from "zod";
 import { answered, guarded, misread, notFound, readForm, requirePermission, runCommand } from "#app/request.ts";
+import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { SectionTree } from "#app/views/people/section-tree.tsx";
 import { localDate } from "#core/time/local.ts";
 import { addSection, deleteSection, moveSection, previewMove, renameSection } from "#server/sections/commands.ts";
@@ -54,6 +55,7 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
 
 export const meta: Route.MetaFunction = () => [{ title: "Sections · Elenco" }];
 
-export default function Sections({ loaderData, actionData }: Route.ComponentProps) {
+export default function Sections({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const actionData = useLastAnswer(answer);
   return <SectionTree {...loaderData} answer={actionData ?? null} />;
 }

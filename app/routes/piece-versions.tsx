@@ -3,6 +3,7 @@ import { z } from "zod";
 import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { Findings, Since, VersionList } from "#app/views/piece/version-list.tsx";
 import { VersionPair } from "#app/views/piece/version-pair.tsx";
 import { nameVersion, restoreVersion } from "#server/text/commands.ts";
@@ -60,7 +61,8 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `Versions of ${loaderData?.piece.title ?? "a piece"} · Elenco` },
 ];
 
-export default function Versions({ loaderData: page, actionData }: Route.ComponentProps) {
+export default function Versions({ loaderData: page, actionData: answer }: Route.ComponentProps) {
+  const actionData = useLastAnswer(answer);
   const [words] = useSearchParams();
   const [before, after] = page.pair ?? [];
   const found = words.get("find") ?? "";

@@ -4,6 +4,7 @@ import { z } from "zod";
 import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { Message } from "#app/ui/message.tsx";
 import { keepLast, useKept } from "#app/views/frame/keep-last.ts";
+import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { Changes } from "#app/views/studio/changes.tsx";
 import { useCopy } from "#app/views/studio/copy.ts";
 import { useFindings } from "#app/views/studio/findings.ts";
@@ -99,7 +100,8 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.workflow.name ?? "Workflow"} · Elenco` },
 ];
 
-export default function StudioPage({ loaderData, actionData }: Route.ComponentProps) {
+export default function StudioPage({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const actionData = useLastAnswer(answer);
   useKept(clientLoader, loaderData);
   const { studio } = loaderData;
   return (

@@ -4,6 +4,7 @@ import { z } from "zod";
 import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { ButtonLink } from "#app/ui/button.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { Begin, Binding, Line } from "#app/views/workflow/list.tsx";
 import { STARTING_POINTS } from "#core/workflow/starting-points.ts";
 import { bindWorkflow } from "#server/workflows/bindings.ts";
@@ -62,7 +63,8 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
 
 export const meta: Route.MetaFunction = () => [{ title: "Workflows · Elenco" }];
 
-export default function Workflows({ loaderData, actionData }: Route.ComponentProps) {
+export default function Workflows({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const actionData = useLastAnswer(answer);
   const { workflows, bindings, pieces } = loaderData;
   const begun = actionData && "begun" in actionData ? actionData.begun : null;
   return (
