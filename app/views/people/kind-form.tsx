@@ -120,7 +120,7 @@ function FieldRow({
       placeholder={words}
       value={field[key] ?? ""}
       onChange={(event) => onChange({ [key]: event.target.value === "" ? undefined : Number(event.target.value) })}
-      className={`${small} narrow`}
+      className={`${small} narrow [&::-webkit-inner-spin-button]:hidden`}
     />
   );
   const words = (label: string, value: string, set: (words: string) => void) => (
@@ -135,7 +135,7 @@ function FieldRow({
   );
   const more = limits(field, limit, words, onChange);
   return (
-    <li className="grid gap-x-2 gap-y-1 border-b border-rule py-1.5 sm:grid-cols-[150px_96px_minmax(0,1fr)_92px_92px_auto]">
+    <li className="grid gap-x-2 gap-y-1 border-b border-rule py-1.5 sm:grid-cols-[150px_116px_minmax(0,1fr)_92px_92px_auto]">
       <input
         aria-label={`Name of ${name}`}
         placeholder="Name"

@@ -101,6 +101,13 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
           )}
         </p>
       </div>
+      {page.row.stateKind === "ready" && page.fileProblems.length > 0 && (
+        <div className="mt-3">
+          <Message more={page.fileProblems.map((problem) => problem.sentence)}>
+            It cannot reach readers with its files as they are.
+          </Message>
+        </div>
+      )}
       {page.plan?.status === "held" && (
         <div className="mt-3">
           <Message more={page.plan.holds.map((hold) => hold.sentence)}>

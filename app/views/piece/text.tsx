@@ -87,7 +87,10 @@ function Above({ page, draft, holding }: { page: PiecePageData; draft: Draft; ho
     const { name, self, since } = page.holder;
     const unsaved = state.kind === "refused";
     return (
-      <div role="status" className="mb-6 border-l-3 border-yellow bg-paper px-3 py-2 font-sans text-13">
+      <div
+        role="status"
+        className="sticky top-0 z-10 mb-6 border-l-3 border-yellow bg-paper px-3 py-2 font-sans text-13"
+      >
         <p>
           <b className="font-semibold">
             {self ? "You write in this text in another window" : `${name} writes in this text`}
