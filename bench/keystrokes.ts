@@ -14,19 +14,19 @@ export async function keystrokes(page: Page, input: Locator, watched: string | n
   const samples: number[] = [];
   for (let i = 0; i < keys; i++) {
     await input.evaluate((node, selector) => {
-      const state = window as unknown as { took: Promise<number> };
-      state.took = new Promise((resolve) => {
-        let begun = 0;
-        const painted = () => requestAnimationFrame(() => window.setTimeout(() => resolve(performance.now() - begun)));
-        node.addEventListener("keydown", () => (begun = performance.now()), { once: true, capture: true });
-        const target = selector === null ? null : document.querySelector(selector);
-        if (!target) return node.addEventListener("input", painted, { once: true });
-        const watcher = new MutationObserver(() => {
+      const state = window as unknown as { begun: number; took: Promise<number> };
+      node.addEventListener("keydown", () => (state.begun = performance.now()), { once: true, capture: true });
+      const target = selector === null ? null : document.querySelector(selector);
+      // No function here has a name: what names functions is not there in the browser.
+      state.took = new Promise((done) => {
+        if (!target) return node.addEventListener("input", done, { once: true });
+        new MutationObserver((_, watcher) => {
           watcher.disconnect();
-          painted();
-        });
-        watcher.observe(target, { childList: true, subtree: true, characterData: true });
-      });
+          done(null);
+        }).observe(target, { childList: true, subtree: true, characterData: true });
+      })
+        .then(() => new Promise((done) => requestAnimationFrame(() => window.setTimeout(done))))
+        .then(() => performance.now() - state.begun);
     }, watched);
     await page.keyboard.press("x");
     const took = page.evaluate(() => (window as unknown as { took: Promise<number> }).took);

@@ -24,6 +24,8 @@ export async function writing(base: string, cookie: string, address: string): Pr
     const search = page.getByRole("combobox", { name: "Find a piece or a place" });
     await search.click();
     const bare = await keystrokes(page, search, null, KEYS);
+    // What the search still asks for is answered before the node goes.
+    await page.waitForLoadState("networkidle");
     const [middle, slow, beside] = [percentile(took, 0.5), percentile(took, 0.95), percentile(bare, 0.5)];
     return [
       {

@@ -13,7 +13,7 @@ const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unkno
   { file: "your-turn", who: "Jorun Faas", open: (page) => page.goto("/turn") },
   { file: "pieces", who: "Ilda Marenzi", open: (page) => page.goto("/pieces") },
   { file: "piece-deciding", who: "Jorun Faas", open: (page) => follow(page, "/turn", "Decide") },
-  { file: "piece-writing", who: "Noor Castellan", open: (page) => openRow(page, "Draft · Routes") },
+  { file: "piece-writing", who: "Noor Castellan", open: writing },
   { file: "versions", who: "Ilda Marenzi", open: compareVersions },
   { file: "preview", who: "Ilda Marenzi", open: preview },
   { file: "workflows", who: "Ilda Marenzi", open: (page) => page.goto("/workflows") },
@@ -78,10 +78,11 @@ async function follow(page: Page, from: string, link: string | RegExp): Promise<
   await page.getByRole("heading", { level: 1 }).first().waitFor();
 }
 
-async function openRow(page: Page, words: string): Promise<void> {
-  await page.goto("/turn");
-  await page.locator("[data-row]", { hasText: words }).first().getByRole("link").first().click();
+/** A live piece under revision, as its writer has it, scrolled to where the text begins. */
+async function writing(page: Page): Promise<void> {
+  await follow(page, "/pieces?show=live&state=draft", /^The shepherds/);
   await page.getByRole("toolbar").waitFor();
+  await page.getByRole("toolbar").evaluate((bar) => window.scrollBy(0, bar.getBoundingClientRect().top - 400));
 }
 
 /** The live piece under revision, some of its words changed, compared with what readers see. */
@@ -91,10 +92,10 @@ async function compareVersions(page: Page): Promise<void> {
   const text = page.getByRole("textbox", { name: "Route description" });
   await text.getByRole("paragraph").nth(1).click();
   await page.keyboard.press("Home");
-  await page.keyboard.type("In short: ");
+  await page.keyboard.type("mossy ");
   await text.getByRole("paragraph").first().click();
   await page.keyboard.press("End");
-  await page.keyboard.type(" Ask the warden which.");
+  await page.keyboard.type("the old wall, ");
   await page.locator("p[role=status]", { hasText: /version \d+ · saved/ }).waitFor();
   await page.getByRole("link", { name: "Compare, find, bring back" }).click();
   await page.getByRole("link", { name: "since the live one" }).click();

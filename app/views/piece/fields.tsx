@@ -122,6 +122,8 @@ function OneField({
   const { content, change } = draft;
   const value = content.fields[field.key];
   const missing = problem !== undefined && words === 0;
+  // What is still to be written is said quietly; what must be changed is not.
+  const wrong = problem !== undefined && words >= (field.minWords ?? 1);
   const set = (next: Value | undefined) =>
     change((was) => {
       const { [field.key]: _, ...others } = was.fields;
@@ -154,7 +156,7 @@ function OneField({
         ))}
       <p
         id={`${id}-limit`}
-        className={`text-12 ${problem ? "font-semibold text-red" : "text-rail"} ${isText ? "text-13 font-semibold" : ""}`}
+        className={`text-12 ${wrong ? "font-semibold text-red" : "text-rail"} ${isText ? "text-13 font-semibold" : ""}`}
       >
         {missing && !isText ? "missing" : limitOf(field, words, value, problem)}
       </p>
