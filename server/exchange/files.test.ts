@@ -6,7 +6,7 @@ import { fileUses } from "#core/text/files.ts";
 import { filesBelow, toHtml } from "#core/text/html.ts";
 import type { Manuscript } from "#core/text/manuscript.ts";
 import { anyManuscript } from "#core/text/samples.ts";
-import { picture } from "#tests/support/pictures.ts";
+import { picture } from "../files/samples.ts";
 import { idOf } from "../files/store.ts";
 import { asDocx, type DocumentPictures } from "./docx-out.ts";
 import { bringIn, FORMATS } from "./files.ts";

@@ -3,7 +3,7 @@ import { tmpdir } from "node:os";
 import path from "node:path";
 import { crc32 } from "node:zlib";
 import sharp from "sharp";
-import { picture } from "#tests/support/pictures.ts";
+import { picture } from "./samples.ts";
 import { sniff } from "./sniff.ts";
 import { documentPicture, idOf, keepFile, readKept, sizedPicture, stateOfFile } from "./store.ts";
 

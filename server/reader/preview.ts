@@ -3,9 +3,8 @@ import { filesBelow } from "#core/text/html.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { kind, person, piece, section, version } from "../db/schema/index.ts";
-import { filesOf } from "../files/queries.ts";
 import type { Viewer } from "../viewer.ts";
-import { asReadersSee } from "./shown.ts";
+import { readersPiece } from "./piece.ts";
 
 /**
  * A version of a piece with what it belongs to; null when there is none for the viewer.
@@ -47,6 +46,6 @@ export async function previewed(db: Queryable, viewer: Viewer, slug: string, num
     slug,
     version: row.number,
     live: live?.number ?? null,
-    piece: asReadersSee(row, filesBelow(""), await filesOf(db, row.id)),
+    piece: await readersPiece(db, row, filesBelow("")),
   };
 }

@@ -1,4 +1,4 @@
-import { and, desc, eq, isNotNull, isNull } from "drizzle-orm";
+import { and, desc, eq, inArray, isNotNull, isNull } from "drizzle-orm";
 import type { Content, Field } from "#core/text/fields.ts";
 import type { Queryable } from "../db/client.ts";
 import { kind, person, piece, publication, section, version } from "../db/schema/index.ts";
@@ -42,6 +42,16 @@ export async function readReleased(db: Queryable, slug: string): Promise<Release
     .limit(1);
   return (row as Released | undefined) ?? null;
 }
+
+/** Those of some pieces that readers can read, by their id. */
+export async function releasedAmong(db: Queryable, ids: readonly string[]): Promise<Related> {
+  if (ids.length === 0) return new Map();
+  const rows = await released(db).where(and(isPublic, inArray(piece.id, [...ids])));
+  return new Map(rows.map(({ id, slug, content }) => [id, { slug, title: content.title }]));
+}
+
+/** Pieces another one refers to, as readers know them. */
+export type Related = ReadonlyMap<string, { slug: string; title: string }>;
 
 /** The publication's name and zone, as readers need them. */
 export async function masthead(db: Queryable): Promise<{ name: string; zone: string }> {

@@ -1,7 +1,7 @@
 import { rmSync } from "node:fs";
 import path from "node:path";
 import { expect, type Page, test } from "@playwright/test";
-import { picture } from "../support/pictures.ts";
+import { picture } from "#server/files/samples.ts";
 import { accessible } from "./axe.ts";
 import { saved, signIn, write } from "./person.ts";
 
@@ -231,6 +231,30 @@ test("working papers: added, described, taken out and put back; what stands in t
   const download = await noor.request.get((await row.getByRole("link").getAttribute("href")) ?? "");
   expect(download.headers()["content-disposition"]).toBe('attachment; filename="leave to print.txt"');
   expect(download.headers()["x-content-type-options"]).toBe("nosniff");
+});
+
+test("a picture copied into another piece comes along with what is said of it, and readers' copies are smaller", async () => {
+  await noor.goto(address);
+  const source = (await text(noor).locator("figure img").first().getAttribute("src")) ?? "";
+  await beginHut(noor, "Copied from Mirta");
+  await text(noor).click();
+  await text(noor).evaluate((element, src) => {
+    const data = new DataTransfer();
+    const small = "<small>G. Ferrante</small>";
+    data.setData(
+      "text/html",
+      `<p>Soup.</p><figure><img src="${src}" alt="A stove"><figcaption>Lit ${small}</figcaption></figure>`,
+    );
+    element.dispatchEvent(new ClipboardEvent("paste", { clipboardData: data, bubbles: true, cancelable: true }));
+  }, source);
+  await expect(text(noor).locator("figcaption")).toHaveText("LitG. Ferrante");
+  await saved(noor);
+  const files = noor.getByRole("region", { name: "Files", exact: true });
+  await expect(files.getByRole("link", { name: /\.jpg$/ })).toHaveCount(1);
+  await noor.goto(`${noor.url().split("?")[0]}?do=files`);
+  await expect(noor.getByRole("region", { name: "The piece’s files" })).toContainText("G. Ferrante, Own work");
+  const small = await noor.request.get(source);
+  expect(small.headers()["content-type"]).toBe("image/webp");
 });
 
 test("a document with pictures becomes a draft that has them, and says what is missing about them", async () => {

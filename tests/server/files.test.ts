@@ -7,12 +7,13 @@ import { newId } from "#server/db/schema/columns.ts";
 import { attachment, ledger, release } from "#server/db/schema/index.ts";
 import { attachFile, describeFile, removeFile } from "#server/files/commands.ts";
 import { fileReleased, fileSeen, filesOf, filesSeen } from "#server/files/queries.ts";
+import { picture } from "#server/files/samples.ts";
 import { createPiece } from "#server/pieces/commands.ts";
 import { jsonFeed } from "#server/reader/feeds.ts";
+import { readersPiece } from "#server/reader/piece.ts";
 import { carryOut, planRelease } from "#server/releases/commands.ts";
 import { decide } from "#server/review/commands.ts";
 import { savePiece } from "#server/text/commands.ts";
-import { picture } from "../support/pictures.ts";
 import {
   accepted,
   bindReview,
@@ -168,6 +169,17 @@ test("readers get what the released version shows, and nothing that merely belon
   expect(await fileReleased(world.db, slug, notes)).toBeNull();
   const [item] = ((await jsonFeed(world.db, "http://elenco.test")) as { items: { image: string }[] }).items;
   expect(item?.image).toBe(`http://elenco.test/read/${slug}/files/${file}?width=480`);
+});
+
+test("a piece another refers to is named to readers once they can read it", async () => {
+  const { slug, id, plan } = await planned();
+  const fields = [{ key: "walk", name: "Walk", type: "piece" as const, required: false }];
+  const content = { title: "T", fields: { walk: id } };
+  const one = { id, fields, content, author: "A", section: "S", liveAt: null, firstLiveAt: null };
+  const facts = async () => (await readersPiece(world.db, one, (file) => file)).facts;
+  expect(await facts()).toEqual([]);
+  accepted(await leave(plan));
+  expect(await facts()).toEqual([{ name: "Walk", value: "Rifugio Larice", href: `/read/${slug}` }]);
 });
 
 describe("a release is held for its files", () => {

@@ -233,6 +233,17 @@ describe("one holder of a text", () => {
     expect(await world.db.select().from(textHolder).where(eq(textHolder.pieceId, id))).toEqual([]);
   });
 
+  test("a clock that jumps, forward or back, leaves nobody locked out and no version written over", async () => {
+    const id = await shared();
+    accepted(await hold(id, "tobia", false, later(60)));
+    expect(await holderOf(world.db, id, later(0))).toBeNull();
+    accepted(await save(world, id, "petra", "Hers, an hour earlier.", undefined, later(0)));
+    expect(await holderOf(world.db, id, later(0))).toMatchObject({ name: "Petra Holmqvist" });
+    const before = await numbers(id);
+    accepted(await save(world, id, "petra", "Hers, a day later.", undefined, later(24 * 60)));
+    expect(await numbers(id)).toEqual([(before[0] ?? 0) + 1, ...before]);
+  });
+
   test("of two who take it at once exactly one has it in the end, and both saves cannot pass", async () => {
     const id = await shared();
     await Promise.all([hold(id, "petra", true), hold(id, "tobia", true)]);

@@ -1,5 +1,6 @@
 import { When } from "#app/views/time/clock.tsx";
-import type { ReaderPiece, Teased } from "#server/reader/shown.ts";
+import type { ReaderPiece } from "#server/reader/piece.ts";
+import type { Teased } from "#server/reader/shown.ts";
 
 /** A piece as readers read it: on the reader site, and before it is there. */
 export function Article({ piece }: { piece: ReaderPiece }) {
