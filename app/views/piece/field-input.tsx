@@ -4,7 +4,9 @@ import { addressOf } from "#app/views/text/address.ts";
 import type { Field, Value } from "#core/text/fields.ts";
 import { type Picture, safeAddress } from "#core/text/manuscript.ts";
 import type { Names } from "#core/text/values.ts";
-import { FileDialog, type Home, PictureDialog } from "./attaching.tsx";
+import type { Home } from "./asking.tsx";
+import { FileDialog } from "./file-dialog.tsx";
+import { PictureDialog } from "./picture-dialog.tsx";
 
 interface Props {
   id: string;

@@ -9,7 +9,8 @@ import { addressOf } from "#app/views/text/address.ts";
 import { When } from "#app/views/time/clock.tsx";
 import { fileUses, isPicture, sayBytes } from "#core/text/files.ts";
 import type { PieceFile } from "#server/files/queries.ts";
-import { FileDialog, Licence } from "./attaching.tsx";
+import { Licence } from "./asking.tsx";
+import { FileDialog } from "./file-dialog.tsx";
 import type { PiecePage } from "./page.ts";
 import { Shared } from "./shared.tsx";
 
