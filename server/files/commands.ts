@@ -140,7 +140,11 @@ export async function claimFiles(
     if (!known) {
       const use = uses.find((one) => one.file === id);
       const name = fields.find((field) => field.key === use?.key)?.name;
-      return { code: "content", field: use?.key, sentence: `${name}: a ${use?.as} is not among the piece’s files.` };
+      return {
+        code: "content",
+        field: use?.key,
+        sentence: `${name}: a ${use?.as} is not among the piece’s files. Take it out, and add it here.`,
+      };
     }
     const { name, description, credit, licence } = known;
     await say(change, pieceId, id, { name, description, credit, licence });

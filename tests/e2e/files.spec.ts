@@ -150,7 +150,12 @@ test("a connection lost while a picture is brought says so and keeps what was ty
 });
 
 test("a field of its own holds a picture; the preview shows it on the page, in lists and in the feed", async () => {
-  await noor.getByRole("button", { name: "Add a picture for Picture" }).click();
+  const add = noor.getByRole("button", { name: "Add a picture for Picture" });
+  await add.press("Enter");
+  await expect(dialog(noor).getByLabel("From your machine")).toBeFocused();
+  await noor.keyboard.press("Escape");
+  await expect(add).toBeFocused();
+  await add.click();
   await dialog(noor)
     .getByLabel("From your machine")
     .setInputFiles(await jpeg("front.jpg", "#264"));

@@ -1,4 +1,4 @@
-import { type FormEvent, type ReactNode, useEffect, useId, useRef, useState } from "react";
+import { type FormEvent, type ReactNode, useId, useLayoutEffect, useRef, useState } from "react";
 import { useRevalidator } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
@@ -120,7 +120,19 @@ export function Asking({
 }) {
   const dialog = useRef<HTMLDialogElement>(null);
   const id = useId();
-  useEffect(() => dialog.current?.showModal(), []);
+  const leave = useRef(onLeave);
+  leave.current = onLeave;
+  // Closed before it goes, so that the keyboard is back where it was.
+  useLayoutEffect(() => {
+    const shown = dialog.current;
+    if (!shown) return;
+    shown.onclose = () => leave.current();
+    shown.showModal();
+    return () => {
+      shown.onclose = null;
+      shown.close();
+    };
+  }, []);
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     onAnswer();
@@ -129,7 +141,6 @@ export function Asking({
     <dialog
       ref={dialog}
       aria-labelledby={id}
-      onClose={onLeave}
       className="m-auto max-h-[92vh] w-[min(620px,94vw)] overflow-y-auto border-2 border-ink bg-paper p-5 font-sans text-15 text-ink shadow-lg backdrop:bg-ink/40"
     >
       <h2 id={id} className="mb-3 text-15! font-bold">
