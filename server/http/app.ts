@@ -116,6 +116,8 @@ const securityHeaders: RequestHandler = (request, response, next) => {
     // With no referrer at all browsers name no origin for plain forms either, and these would be refused.
     referrerPolicy: { policy: "same-origin" },
     strictTransportSecurity: request.secure,
+    // Feeds carry readers' pictures to other places.
+    crossOriginResourcePolicy: { policy: request.path.startsWith("/read/") ? "cross-origin" : "same-origin" },
   })(request, response, next);
 };
 

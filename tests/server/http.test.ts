@@ -84,6 +84,9 @@ test("every page forbids scripts that are not its own, framing, sniffing, and te
   expect(headers.get("x-content-type-options")).toBe("nosniff");
   expect(headers.get("referrer-policy")).toBe("same-origin");
   expect(headers.get("x-powered-by")).toBeNull();
+  const policies = ["/read/a-walk/files/0", "/files/0", "/turn"].map((where) => ask(where));
+  const said = (await Promise.all(policies)).map((one) => one.headers.get("cross-origin-resource-policy"));
+  expect(said).toEqual(["cross-origin", "same-origin", "same-origin"]);
   const again = (await ask("/sign-in")).headers.get("content-security-policy");
   expect(again).not.toBe(policy);
 });
