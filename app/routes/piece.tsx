@@ -14,7 +14,7 @@ import { Passage } from "#app/views/piece/passage.tsx";
 import { Text } from "#app/views/piece/text.tsx";
 import { fromLocalInput } from "#core/time/local.ts";
 import { addComment, settleComment, tickPoint } from "#server/comments/commands.ts";
-import { filesMissing } from "#server/files/queries.ts";
+import { problemsOfFiles } from "#server/files/queries.ts";
 import { inviteGuest, revokeGuest } from "#server/guests/commands.ts";
 import { guestsOf } from "#server/guests/queries.ts";
 import { markRead } from "#server/notices/commands.ts";
@@ -38,11 +38,11 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   const configure = mayConfigure(viewer, viewer.now) && page.inFlight;
   const asked = new URL(request.url).searchParams.get("do") === "line";
   const { kind, content } = page;
-  const shown = { id: page.row.id, fields: kind.fields, content };
+  const shown = { fields: kind.fields, content };
   const [lines, guests, fileProblems] = await Promise.all([
     configure && asked ? lineChoices(context.db) : [],
     page.invites ? guestsOf(context.db, page.row.id, viewer) : [],
-    filesMissing(context.db, context.files, shown, false),
+    problemsOfFiles(context.files, page.files, shown, false),
   ]);
   return { ...page, formKey: v7(), configure, lines, guests, fileProblems };
 }

@@ -192,3 +192,48 @@ test("a comparison goes field by field and counts what came and went", () => {
   ]);
   expect(wordsChanged(compared)).toEqual({ added: 3, removed: 1 });
 });
+
+describe("fields that hold no words, compared", () => {
+  const fields: Field[] = [
+    { key: "lead", name: "Lead", type: "image", required: false },
+    { key: "track", name: "Track", type: "file", required: false },
+    { key: "hut", name: "Hut", type: "piece", required: false },
+    { key: "ascent", name: "Ascent", type: "number", unit: "m", required: false },
+  ];
+  const [a, b] = ["a".repeat(64), "b".repeat(64)];
+  const picture = (file: string, alt = "A hut") => ({ file, alt, caption: "", credit: "G. F." });
+  const compared = (before: Content["fields"], after: Content["fields"], names = {}) =>
+    compareContents(fields, { title: "T", fields: before }, { title: "T", fields: after }, names)
+      .filter((one) => one.change.kind !== "same")
+      .map(({ key, change }) => [
+        key,
+        change.kind === "blocks"
+          ? change.changes.map((one) => one.kind)
+          : change.kind === "words" && change.runs.map((run) => run.kind).join(),
+      ]);
+
+  test.each<[string, Content["fields"], Content["fields"], unknown[]]>([
+    ["a picture that came", {}, { lead: picture(a) }, [["lead", ["added"]]]],
+    ["one that went", { lead: picture(a) }, {}, [["lead", ["removed"]]]],
+    ["the same picture", { lead: picture(a) }, { lead: picture(a) }, []],
+  ])("%s is shown as a picture", (_, before, after, expected) => {
+    expect(compared(before, after)).toEqual(expected);
+  });
+
+  test("files and pieces by their names, numbers with their unit, and an id nobody may know stays unknown", () => {
+    const words = (key: string, fieldsThen: Content["fields"], fieldsNow: Content["fields"], names = {}) => {
+      const found = compareContents(
+        fields,
+        { title: "T", fields: fieldsThen },
+        { title: "T", fields: fieldsNow },
+        names,
+      );
+      return JSON.stringify(found.find((one) => one.key === key)?.change);
+    };
+    expect(words("track", { track: a }, { track: b }, { [a]: "old.gpx", [b]: "new.gpx" })).toMatch(/old.*new/s);
+    expect(words("ascent", { ascent: 1200 }, {})).toContain("1,200 m");
+    const secret = words("hut", {}, { hut: "0199aaaa-0000-7000-8000-000000000000" });
+    expect(secret).toContain("a piece that is not shown to you");
+    expect(secret).not.toContain("0199aaaa");
+  });
+});

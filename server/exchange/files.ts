@@ -6,6 +6,7 @@ import { fromMarkdown } from "#core/text/markdown.ts";
 import { toMarkdown } from "#core/text/markdown-out.ts";
 import { isFact, sayValue } from "#core/text/values.ts";
 import type { BroughtFile } from "../files/commands.ts";
+import { decodedText } from "../files/sniff.ts";
 import { bodyHtml } from "../reader/shown.ts";
 import { htmlOfDocx } from "./docx-in.ts";
 import { asDocx, type DocumentPictures } from "./docx-out.ts";
@@ -42,7 +43,7 @@ export async function bringIn(
     const draft = fromHtml(page.text, page.pictureOf);
     return placed({ ...draft, leftOut: [...draft.leftOut, ...read.leftOut] }, page, home, {}, fields);
   }
-  const text = decode(bytes);
+  const text = decodedText(bytes);
   if (text === null) return { problem: "The file is neither a DOCX document nor a text in UTF-8." };
   const page = await illustrated(text, seen);
   if (/\.html?$/i.test(name) || /^\s*(<!doctype html|<html)/i.test(text))
@@ -92,15 +93,6 @@ function jsonOr(words: string): unknown {
     return JSON.parse(words);
   } catch {
     return words;
-  }
-}
-
-function decode(bytes: Buffer): string | null {
-  try {
-    const text = new TextDecoder("utf-8", { fatal: true }).decode(bytes);
-    return text.includes("\0") ? null : text;
-  } catch {
-    return null;
   }
 }
 

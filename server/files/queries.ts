@@ -81,17 +81,17 @@ export async function fileReleased(db: Queryable, slug: string, id: string): Pro
  * What stands between a content's files and its readers; see `core/text/files`.
  *
  * @param folder where files are kept
+ * @param files those of the piece
  * @param everyByte whether the files are read and compared with what was brought, as before a release
  */
-export async function filesMissing(
-  db: Queryable,
+export async function problemsOfFiles(
   folder: string,
-  { id, fields, content }: { id: string; fields: readonly Field[]; content: Content },
+  files: readonly PieceFile[],
+  { fields, content }: { fields: readonly Field[]; content: Content },
   everyByte: boolean,
 ): Promise<FieldProblem[]> {
   const used = new Set(fileUses(fields, content).map((use) => use.file));
-  if (used.size === 0) return [];
-  const rows = (await filesOf(db, id)).filter((row) => used.has(row.id));
+  const rows = files.filter((file) => used.has(file.id));
   const states = await Promise.all(rows.map((row) => stateOfFile(folder, row, everyByte)));
   const known = rows.map((row, i): [string, KnownFile] => [row.id, { ...row, state: states[i] ?? "missing" }]);
   return fileProblems(fields, content, new Map(known));

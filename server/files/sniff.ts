@@ -49,7 +49,7 @@ export async function sniff(name: string, bytes: Buffer): Promise<Sniffed | { pr
   if (found !== null && PICTURES.includes(found)) return picture(name, bytes, found);
   const other = { width: null, height: null };
   if (found !== null && DOCUMENTS.includes(found)) return { mediaType: found, ...other };
-  const text = found === null || found === "application/xml" ? decoded(bytes) : null;
+  const text = found === null || found === "application/xml" ? decodedText(bytes) : null;
   if (text === null) return { problem: `“${name}” is neither a picture, a document, a sound, a film nor a text.` };
   if (/<svg[\s>]/i.test(text))
     return { problem: `“${name}” is a drawing that can carry a program (SVG). Bring it as PNG or PDF.` };
@@ -70,7 +70,8 @@ async function picture(name: string, bytes: Buffer, mediaType: string): Promise<
   }
 }
 
-function decoded(bytes: Buffer): string | null {
+/** Bytes as text in UTF-8; null when they are none. */
+export function decodedText(bytes: Buffer): string | null {
   try {
     const text = new TextDecoder("utf-8", { fatal: true }).decode(bytes);
     return text.includes("\0") ? null : text;

@@ -1,7 +1,7 @@
 import { eq } from "drizzle-orm";
 import { fileHolds, type Hold, preflight } from "#core/release/preflight.ts";
 import { version } from "../db/schema/index.ts";
-import { filesMissing } from "../files/queries.ts";
+import { filesOf, problemsOfFiles } from "../files/queries.ts";
 import type { PieceFacts } from "../pieces/facts.ts";
 import type { Change } from "../write.ts";
 
@@ -33,8 +33,8 @@ export const filesHoldAt = async (change: Change, facts: PieceFacts): Promise<Ho
   fileHolds(await fileSentences(change, facts));
 
 async function fileSentences({ tx, files }: Change, { piece, kind, version: shown }: PieceFacts): Promise<string[]> {
-  const present = { id: piece.id, fields: kind.fields, content: shown.content };
-  return (await filesMissing(tx, files, present, true)).map((problem) => problem.sentence);
+  const present = { fields: kind.fields, content: shown.content };
+  return (await problemsOfFiles(files, await filesOf(tx, piece.id), present, true)).map((problem) => problem.sentence);
 }
 
 async function hashOfVersion(change: Change, id: string | null): Promise<string | null> {

@@ -1,23 +1,18 @@
 import { and, asc, eq, inArray, isNotNull, or, type SQL, sql } from "drizzle-orm";
-import type { MySqlColumn, MySqlTable } from "drizzle-orm/mysql-core";
 import { accept, type Result } from "#core/refusal.ts";
 import { THINNED_AFTER, thinnedOut } from "#core/text/thinning.ts";
 import type { Queryable } from "../db/client.ts";
-import { comment, decision, look, piece, release, round, stay, version } from "../db/schema/index.ts";
+import { look, piece, round, stay, version } from "../db/schema/index.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { type Act, write } from "../write.ts";
+import { isNamed, RELIANCES, type Reliance } from "./versions.ts";
 
-/** Every place where a version may be named; what is named stays. */
-const NAMED: [MySqlTable, MySqlColumn][] = [
-  [decision, decision.versionId],
+/** Every place where a version is named; what is named stays. */
+const NAMED: Reliance[] = [
+  ...RELIANCES,
   [round, round.versionId],
-  [comment, comment.versionId],
-  [release, release.versionId],
   [look, look.versionId],
-  [look, look.earlierId],
   [piece, piece.currentVersionId],
-  [piece, piece.liveVersionId],
-  [piece, piece.approvedVersionId],
 ];
 
 /**
@@ -61,14 +56,13 @@ export function thinVersions(act: Act, pieceId: string): Promise<Result<number>>
 }
 
 async function pastVersions(db: Queryable, pieceId: string) {
-  const named = NAMED.map(([table, column]) => sql`EXISTS (SELECT 1 FROM ${table} WHERE ${column} = ${version.id})`);
   const rows = await db
     .select({
       id: version.id,
       number: version.number,
       authorId: version.authorId,
       at: version.createdAt,
-      reliedOn: or(sql`${version.name} IS NOT NULL`, ...named) as SQL<number>,
+      reliedOn: or(sql`${version.name} IS NOT NULL`, ...NAMED.map((one) => isNamed(one))) as SQL<number>,
     })
     .from(version)
     .where(eq(version.pieceId, pieceId))

@@ -43,22 +43,28 @@ export async function goesOn(
 /** When a piece's versions are looked at next to be thinned out, since words were saved in one. */
 export const nextThinning = (thinAt: number | null, now: number) => thinAt ?? now + THINNED_AFTER;
 
+/** Where a version is named by somebody who relies on it; thinning and writing on both leave such a one alone. */
+export const RELIANCES: readonly Reliance[] = [
+  [decision, decision.versionId],
+  [comment, comment.versionId],
+  [release, release.versionId],
+  [piece, piece.liveVersionId],
+  [piece, piece.approvedVersionId],
+  [look, look.earlierId],
+];
+
+/** A table and its column that names a version. */
+export type Reliance = readonly [MySqlTable, MySqlColumn];
+
+/** The SQL condition that a row of `version` is named there. */
+export const isNamed = ([table, column]: Reliance, more?: SQL): SQL =>
+  sql`EXISTS (SELECT 1 FROM ${table} WHERE ${and(eq(column, version.id), more)})`;
+
 /** Whether a version was decided on, commented, planned, released, or seen by somebody else. */
 async function isReliedOn(db: Queryable, { id, authorId }: VersionRow): Promise<boolean> {
-  const any = (table: MySqlTable, column: MySqlColumn, more?: SQL) =>
-    sql`EXISTS (SELECT 1 FROM ${table} WHERE ${and(eq(column, id), more)})`;
+  const byOthers = isNamed([look, look.versionId], ne(look.personId, authorId));
   const [found] = await db
-    .select({
-      relied: or(
-        any(decision, decision.versionId),
-        any(comment, comment.versionId),
-        any(release, release.versionId),
-        any(piece, piece.liveVersionId),
-        any(piece, piece.approvedVersionId),
-        any(look, look.versionId, ne(look.personId, authorId)),
-        any(look, look.earlierId),
-      ) as SQL<number>,
-    })
+    .select({ relied: or(...RELIANCES.map((one) => isNamed(one)), byOthers) as SQL<number> })
     .from(version)
     .where(eq(version.id, id));
   return Number(found?.relied ?? 0) === 1;

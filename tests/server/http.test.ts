@@ -8,6 +8,7 @@ import pino from "pino";
 import type { ServerBuild } from "react-router";
 import { addComment } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
+import { picture } from "#server/files/samples.ts";
 import { inviteGuest } from "#server/guests/commands.ts";
 import { createApp } from "#server/http/app.ts";
 import { type Live, startLive } from "#server/http/live.ts";
@@ -287,4 +288,65 @@ test("the record as a spreadsheet holds nothing a spreadsheet would run", async 
   const cells = csv.split("\r\n").flatMap((line) => line.split(/,(?=(?:[^"]*"[^"]*")*[^"]*$)/));
   expect(cells.length).toBeGreaterThan(20);
   expect(cells.filter((cell) => /^"?[=+\-@]/.test(cell))).toEqual([]);
+});
+
+describe("files over HTTP", () => {
+  const said = { name: "hut “Larice”.jpg", description: "The hut", credit: "G. F.", licence: "Own work" };
+  const post = async (who: string, slug: string, body: Record<string, string | Blob>) => {
+    const form = new FormData();
+    for (const [key, value] of Object.entries(body)) form.append(key, value as string);
+    const cookie = await cookieOf(who);
+    // A form built by fetch names no length; the whole of it is sent at once instead.
+    const whole = new Response(form);
+    const headers = { Cookie: cookie, Origin: base, "Content-Type": whole.headers.get("content-type") ?? "" };
+    return ask(`/pieces/${slug}/files`, { method: "POST", headers, body: await whole.arrayBuffer() });
+  };
+  const bring = async (who: string, piece: { id: string; slug: string }, more = {}) =>
+    post(who, piece.slug, {
+      intent: "attach",
+      pieceId: piece.id,
+      ...said,
+      file: new Blob([new Uint8Array(await picture("#468", { width: 700 }))]),
+      ...more,
+    });
+
+  test("the workshop gets a picture as it came or in a width, others nothing, readers nothing yet", async () => {
+    const piece = await begin(world, "With a hut", "tobia", MORNING, true);
+    const answer = await bring("tobia", piece);
+    const { file } = (await answer.json()) as { file: string };
+    const get = async (who: string, more = "") =>
+      ask(`/files/${file}${more}`, { headers: { Cookie: await cookieOf(who) } });
+    const original = await get("tobia");
+    expect([original.status, original.headers.get("content-type")]).toEqual([200, "image/jpeg"]);
+    expect(original.headers.get("content-disposition")).toMatch(
+      /^inline; filename=.*filename\*=UTF-8''hut%20%E2%80%9C/,
+    );
+    expect(original.headers.get("content-security-policy")).toContain("sandbox");
+    expect((await get("tobia", "?width=480")).headers.get("content-type")).toBe("image/webp");
+    expect((await get("tobia", "?width=-1")).status).toBe(200);
+    expect((await get("wim")).status).toBe(404);
+    expect((await ask(`/files/${file}`)).status).toBe(302);
+    expect((await ask(`/read/${piece.slug}/files/${file}`)).status).toBe(404);
+    for (const id of ["../../session-secret", "..%2f..%2fsession-secret", "0".repeat(64)])
+      expect((await ask(`/files/${id}`, { headers: { Cookie: await cookieOf("ilda") } })).status).toBe(404);
+  });
+
+  test.each<[string, Record<string, string>, string]>([
+    ["without a name", { name: " " }, "name"],
+    ["without saying by whom", { credit: "" }, "credit"],
+    ["without a licence", { licence: "" }, "licence"],
+    ["with a description of two thousand characters", { description: "x".repeat(2_000) }, "description"],
+  ])("a file %s is not taken, and the field is named", async (_, more, field) => {
+    const piece = await begin(world, "Without a hut");
+    const answer = await bring("tobia", piece, more);
+    expect(answer.status).toBe(422);
+    expect(Object.keys(((await answer.json()) as { fields: object }).fields)).toEqual([field]);
+  });
+
+  test("a form that is none, and one of somebody who may not write there, are turned away", async () => {
+    const piece = await begin(world, "Another's");
+    expect((await post("tobia", piece.slug, { intent: "erase", pieceId: piece.id })).status).toBe(400);
+    const refused = (await (await bring("kai", piece)).json()) as { refusal: { code: string }; file?: string };
+    expect([refused.refusal.code, refused.file]).toEqual(["not-editor", undefined]);
+  });
 });

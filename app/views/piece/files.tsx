@@ -32,10 +32,7 @@ export function FileList({ page }: { page: PiecePage }) {
       <ul className="mt-1 space-y-0.5">
         {present.map((one) => (
           <li key={one.id} className="truncate" title={`${one.name}: ${one.description || "not described"}`}>
-            <a href={addressOf(one.id)} target="_blank" rel="noreferrer" className="font-semibold hover:text-blue">
-              {one.name}
-            </a>{" "}
-            <span className="text-rail">{sayBytes(one.bytes)}</span>
+            <FileLink file={one} className="font-semibold" /> <span className="text-rail">{sayBytes(one.bytes)}</span>
           </li>
         ))}
       </ul>
@@ -81,19 +78,21 @@ export function Files({ page }: { page: PiecePage }) {
       <ul>
         {gone.map((one) => (
           <li key={one.id} className="flex items-center justify-between gap-3 py-1 text-13">
-            <a
-              href={addressOf(one.id)}
-              target="_blank"
-              rel="noreferrer"
-              className="min-w-0 break-words hover:text-blue"
-            >
-              {one.name}
-            </a>
+            <FileLink file={one} className="min-w-0 break-words" />
             {editable && <Removing page={page} file={one} />}
           </li>
         ))}
       </ul>
     </section>
+  );
+}
+
+/** A file's name, which leads to the file. */
+function FileLink({ file, className }: { file: PieceFile; className: string }) {
+  return (
+    <a href={addressOf(file.id)} target="_blank" rel="noreferrer" className={`hover:text-blue ${className}`}>
+      {file.name}
+    </a>
   );
 }
 
@@ -113,14 +112,7 @@ function OneFile({ page, file }: { page: PiecePage; file: PieceFile }) {
           />
         )}
         <div className="min-w-0 flex-1">
-          <a
-            href={addressOf(file.id)}
-            target="_blank"
-            rel="noreferrer"
-            className="block break-words font-semibold hover:text-blue"
-          >
-            {file.name}
-          </a>
+          <FileLink file={file} className="block break-words font-semibold" />
           <p className="break-words">{file.description || <span className="text-rail">not described</span>}</p>
           <p className="break-words text-rail">
             {file.credit || "by nobody named"}, {file.licence || <b className="text-red">no licence</b>}

@@ -26,4 +26,5 @@ ALTER TABLE `attachment` ADD CONSTRAINT `attachment_piece_id_piece_id_fk` FOREIG
 ALTER TABLE `attachment` ADD CONSTRAINT `attachment_file_id_file_id_fk` FOREIGN KEY (`file_id`) REFERENCES `file`(`id`) ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE `attachment` ADD CONSTRAINT `attachment_added_by_person_id_fk` FOREIGN KEY (`added_by`) REFERENCES `person`(`id`) ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 CREATE INDEX `attachment_file` ON `attachment` (`file_id`);--> statement-breakpoint
-CREATE INDEX `piece_thin` ON `piece` (`thin_at`);
+CREATE INDEX `piece_thin` ON `piece` (`thin_at`);--> statement-breakpoint
+UPDATE `piece` SET `thin_at` = `created_at`;
