@@ -15,7 +15,7 @@ import { person, piece, release } from "#server/db/schema/index.ts";
 import { openSession } from "#server/people/sessions.ts";
 import { listPieces, yourTurn } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
-import { carryOut } from "#server/releases/commands.ts";
+import { carryOut } from "#server/release/commands.ts";
 import { loadViewer, type Viewer } from "#server/viewer.ts";
 import { startCopy } from "#server/workflows/copies.ts";
 import type { Act } from "#server/write.ts";

@@ -1,8 +1,8 @@
 import { eq } from "drizzle-orm";
-import { check } from "#core/workflow/check.ts";
+import type { People } from "#core/people/document.ts";
+import { check } from "#core/workflow/checking/check.ts";
 import { readShape, type Workflow } from "#core/workflow/document.ts";
-import { removeState } from "#core/workflow/edit.ts";
-import type { People } from "#core/workflow/people.ts";
+import { removeState } from "#core/workflow/editing/edit.ts";
 import { chance, pick } from "#demo/texts.ts";
 import type { Database } from "#server/db/client.ts";
 import { piece, workflow } from "#server/db/schema/index.ts";

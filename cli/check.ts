@@ -1,7 +1,7 @@
 import { parseArgs } from "node:util";
-import { check, type Finding, isSound } from "#core/workflow/check.ts";
+import { peopleSchema } from "#core/people/document.ts";
+import { check, type Finding, isSound } from "#core/workflow/checking/check.ts";
 import { workflowSchema } from "#core/workflow/document.ts";
-import { peopleSchema } from "#core/workflow/people.ts";
 import { readJson, Unusable } from "./input.ts";
 
 /** `elenco check`: what is wrong with a workflow, given the people there are. Exit code 1 where there is an error. */

@@ -1,7 +1,7 @@
 import { parseArgs } from "node:util";
 import { workflowSchema } from "#core/workflow/document.ts";
-import { toMermaid } from "#core/workflow/mermaid.ts";
-import { type Document, fromScxml, toScxml } from "#core/workflow/scxml.ts";
+import { toMermaid } from "#core/workflow/exchange/mermaid.ts";
+import { type Document, fromScxml, toScxml } from "#core/workflow/exchange/scxml.ts";
 import { accept, nameOf, parseJson, readText, Unusable } from "./input.ts";
 
 /** `elenco convert`: a workflow document in another form. What could not be kept is said on standard error. */

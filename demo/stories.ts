@@ -11,7 +11,7 @@ import { newId } from "#server/db/schema/columns.ts";
 import { comment, piece, seat, version } from "#server/db/schema/index.ts";
 import { attachFile } from "#server/files/commands.ts";
 import { createPiece, sendPiece } from "#server/pieces/commands.ts";
-import { carryOut, planRelease } from "#server/releases/commands.ts";
+import { carryOut, planRelease } from "#server/release/commands.ts";
 import { decide } from "#server/review/commands.ts";
 import { savePiece } from "#server/text/commands.ts";
 import { loadDocuments } from "#server/workflows/documents.ts";

@@ -3,9 +3,9 @@ import { z } from "zod";
 import { answered, guarded, misread, notFound, readForm, requirePermission, runCommand } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { SectionTree } from "#app/views/people/section-tree.tsx";
+import { appliedWorkflow } from "#core/sections/tree.ts";
 import { localDate } from "#core/time/local.ts";
 import { addSection, deleteSection, moveSection, previewMove, renameSection } from "#server/sections/commands.ts";
-import { appliedWorkflow } from "#server/sections/places.ts";
 import type { Route } from "./+types/people-sections.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {

@@ -20,7 +20,7 @@ import { guestsOf } from "#server/guests/queries.ts";
 import { markRead } from "#server/notices/commands.ts";
 import { sendPiece } from "#server/pieces/commands.ts";
 import { piecePage } from "#server/pieces/page.ts";
-import { cancelRelease, planRelease } from "#server/releases/commands.ts";
+import { cancelRelease, planRelease } from "#server/release/commands.ts";
 import { decide } from "#server/review/commands.ts";
 import { noteLook } from "#server/text/queries.ts";
 import { abandonRevision } from "#server/text/revision.ts";

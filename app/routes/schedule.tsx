@@ -3,7 +3,7 @@ import { requireViewer } from "#app/request.ts";
 import { ButtonLink } from "#app/ui/button.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { sayDate, sayExactly, sayInstant, sayTime } from "#core/time/words.ts";
-import { listSchedule, type ScheduleRow } from "#server/releases/queries.ts";
+import { listSchedule, type ScheduleRow } from "#server/release/queries.ts";
 import type { Route } from "./+types/schedule.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {

@@ -1,7 +1,7 @@
 import { notFound, requireViewer } from "#app/request.ts";
 import type { Workflow } from "#core/workflow/document.ts";
-import { toMermaid } from "#core/workflow/mermaid.ts";
-import { toScxml } from "#core/workflow/scxml.ts";
+import { toMermaid } from "#core/workflow/exchange/mermaid.ts";
+import { toScxml } from "#core/workflow/exchange/scxml.ts";
 import { exportWorkflow } from "#server/workflows/queries.ts";
 import { mayConfigure } from "#server/workflows/staff.ts";
 import type { Route } from "./+types/workflow-document.ts";

@@ -6,7 +6,7 @@ import { ButtonLink } from "#app/ui/button.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { Begin, Binding, Line } from "#app/views/workflow/list.tsx";
-import { STARTING_POINTS } from "#core/workflow/starting-points.ts";
+import { STARTING_POINTS } from "#core/workflow/editing/starting-points.ts";
 import { bindWorkflow } from "#server/workflows/bindings.ts";
 import { startCopy, WORKFLOW_BYTES } from "#server/workflows/copies.ts";
 import { listBindings, listWorkflows, pieceBindings } from "#server/workflows/queries.ts";

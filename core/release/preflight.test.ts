@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { STARTING_POINTS } from "../workflow/starting-points.ts";
+import { STARTING_POINTS } from "../workflow/editing/starting-points.ts";
 import { type Departure, type Hold, preflight } from "./preflight.ts";
 
 const reviewed = STARTING_POINTS.find((one) => one.states.some((state) => state.kind === "review"));

@@ -2,9 +2,9 @@ import { readFileSync } from "node:fs";
 import fc from "fast-check";
 import { calendarSchema } from "../time/calendar.ts";
 import { stateOf, type Workflow } from "./document.ts";
+import { bareLine, strip } from "./drawing/strip.ts";
 import { judgeMove, moves, restingPlace, type Standing } from "./moves.ts";
 import { type Known, readWorkflow } from "./references.ts";
-import { bareLine, strip } from "./strip.ts";
 
 const DAY = 86_400_000;
 
@@ -137,7 +137,7 @@ describe("reading a document", () => {
   };
   test("defaults are filled in, and every case of the findings that is whole can be read", () => {
     expect(stateOf(guide, "check").review).toMatchObject({ authorMayDecide: false, remind: [] });
-    const cases = JSON.parse(readFileSync("core/workflow/cases/workflow-findings.json", "utf8")).cases as {
+    const cases = JSON.parse(readFileSync("core/workflow/checking/cases/workflow-findings.json", "utf8")).cases as {
       workflow: unknown;
       expect: { code: string }[];
     }[];

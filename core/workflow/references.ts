@@ -1,3 +1,4 @@
+import type { People } from "../people/document.ts";
 import {
   OUTCOMES,
   type Principal,
@@ -9,7 +10,6 @@ import {
   type Workflow,
 } from "./document.ts";
 import { NOWHERE, type Numbered, numbered } from "./graph.ts";
-import type { People } from "./people.ts";
 
 /** Where a finding lies; nothing where it is about the whole. */
 export type Place = { state: string } | { transition: string };

@@ -1,10 +1,10 @@
 import { and, inArray } from "drizzle-orm";
 import type { Grant } from "#core/access/decide.ts";
 import type { Names } from "#core/access/explain.ts";
+import { below, pathName } from "#core/sections/tree.ts";
 import { sayDate } from "#core/time/words.ts";
 import type { Queryable } from "../db/client.ts";
 import { kind, piece } from "../db/schema/index.ts";
-import { below, pathName } from "../sections/places.ts";
 import type { Viewer } from "../viewer.ts";
 import { visible } from "./visible.ts";
 

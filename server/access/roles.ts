@@ -2,7 +2,7 @@ import { and, asc, count, eq, sql } from "drizzle-orm";
 import { type Grant, inForce } from "#core/access/decide.ts";
 import { type Extent, extentOf, type Held, PERMISSIONS, type Permission, readHeld } from "#core/access/permissions.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
-import { freeKey } from "#core/workflow/edit.ts";
+import { freeKey } from "#core/words/keys.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { accessGrant, piece, role, rolePermission } from "../db/schema/index.ts";

@@ -1,8 +1,9 @@
 import { and, eq, exists, gte, inArray, isNull, lt, or, type SQL, sql } from "drizzle-orm";
 import { type Grant, type Holder, inForce, type Scope } from "#core/access/decide.ts";
 import { ownOnly, type Permission } from "#core/access/permissions.ts";
+import { below } from "#core/sections/tree.ts";
 import { assignment, piece, pieceViewer, seat } from "../db/schema/index.ts";
-import { below, type Places } from "../sections/places.ts";
+import type { Places } from "../sections/places.ts";
 import type { Viewer } from "../viewer.ts";
 
 const nobody = sql`FALSE`;

@@ -5,7 +5,7 @@ import { PERMISSIONS, type Permission } from "#core/access/permissions.ts";
 import { moves } from "#core/workflow/moves.ts";
 import type { Queryable } from "../db/client.ts";
 import { person, piece } from "../db/schema/index.ts";
-import { loadFacts, type PieceFacts, standingOf } from "../pieces/facts.ts";
+import { loadFacts, type PieceFacts, standingOf } from "../piece/facts.ts";
 import { loadOpenRound } from "../review/rounds.ts";
 import type { Viewer } from "../viewer.ts";
 import { loadEverybody, loadHolder, type Person } from "./holders.ts";

@@ -3,8 +3,8 @@ import { can } from "#core/access/decide.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { newId } from "../db/schema/columns.ts";
 import { checklistPoint, comment, person } from "../db/schema/index.ts";
-import { named } from "../pieces/facts.ts";
-import { openPiece } from "../pieces/open.ts";
+import { named } from "../piece/facts.ts";
+import { openPiece } from "../piece/open.ts";
 import { loadOpenRound } from "../review/rounds.ts";
 import { type Act, write } from "../write.ts";
 

@@ -5,7 +5,7 @@ import { accept, type Result, refuse } from "#core/refusal.ts";
 import { newId } from "../db/schema/columns.ts";
 import { accessGrant, guestLink, person, role, seat } from "../db/schema/index.ts";
 import { newSecret, secretId } from "../people/secrets.ts";
-import { openPiece } from "../pieces/open.ts";
+import { openPiece } from "../piece/open.ts";
 import { conclude } from "../review/conclude.ts";
 import { voidLateSeats } from "../review/relief.ts";
 import { loadOpenRound } from "../review/rounds.ts";

@@ -1,6 +1,6 @@
 import { and, eq, lte } from "drizzle-orm";
 import { release } from "../db/schema/index.ts";
-import { carryOut } from "../releases/commands.ts";
+import { carryOut } from "../release/commands.ts";
 import { claimDue } from "./claim.ts";
 import { actOf, type Job } from "./job.ts";
 

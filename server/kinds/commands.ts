@@ -1,7 +1,7 @@
 import { and, asc, count, eq, isNull, sql } from "drizzle-orm";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { type Field, fieldSchema } from "#core/text/fields.ts";
-import { freeKey } from "#core/workflow/edit.ts";
+import { freeKey } from "#core/words/keys.ts";
 import { type Administering, administering } from "../access/administer.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";

@@ -1,6 +1,6 @@
 import { and, eq, gt, isNull, ne } from "drizzle-orm";
 import { accept, type Result, refuse } from "#core/refusal.ts";
-import { freeKey } from "#core/workflow/edit.ts";
+import { freeKey } from "#core/words/keys.ts";
 import { administering, changingAccess } from "../access/administer.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";

@@ -3,7 +3,7 @@ import { eq } from "drizzle-orm";
 import { READY_ROLES } from "#core/access/permissions.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { type Calendar, calendarSchema } from "#core/time/calendar.ts";
-import { freeKey } from "#core/workflow/edit.ts";
+import { freeKey } from "#core/words/keys.ts";
 import type { Database, Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { accessGrant, ledgerTail, person, publication, role, rolePermission } from "../db/schema/index.ts";

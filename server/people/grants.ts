@@ -3,7 +3,7 @@ import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { type Administering, changingAccess } from "../access/administer.ts";
 import { newId } from "../db/schema/columns.ts";
 import { accessGrant, groupMember, kind, person, personGroup, role } from "../db/schema/index.ts";
-import { openPiece } from "../pieces/open.ts";
+import { openPiece } from "../piece/open.ts";
 import { loadPlaces } from "../sections/places.ts";
 import type { Act } from "../write.ts";
 

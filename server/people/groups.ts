@@ -1,6 +1,6 @@
 import { and, asc, eq, inArray } from "drizzle-orm";
 import { accept, type Result, refuse } from "#core/refusal.ts";
-import { freeKey } from "#core/workflow/edit.ts";
+import { freeKey } from "#core/words/keys.ts";
 import { changingAccess } from "../access/administer.ts";
 import { asGrant } from "../access/holders.ts";
 import { namesFor } from "../access/names.ts";

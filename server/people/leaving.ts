@@ -1,15 +1,16 @@
 import { and, asc, eq, gt, inArray, isNull, notInArray, or } from "drizzle-orm";
 import { can, type Target } from "#core/access/decide.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
+import { lineage } from "#core/sections/tree.ts";
 import { localDate } from "#core/time/local.ts";
 import { changingAccess } from "../access/administer.ts";
 import { loadHolder, type Person } from "../access/holders.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { accessGrant, accountLink, assignment, groupMember, person, piece, seat, session } from "../db/schema/index.ts";
-import { loadFacts, named } from "../pieces/facts.ts";
+import { loadFacts, named } from "../piece/facts.ts";
 import { passSeatOn } from "../review/relief.ts";
-import { lineage, loadPlaces, type Places } from "../sections/places.ts";
+import { loadPlaces, type Places } from "../sections/places.ts";
 import { loadTeam } from "../team/queries.ts";
 import type { Viewer } from "../viewer.ts";
 import { type Break, whatBreaks } from "../workflows/breaks.ts";

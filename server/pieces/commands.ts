@@ -1,25 +1,27 @@
 import { eq } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
+import { appliedWorkflow, lineage, pathName } from "#core/sections/tree.ts";
 import { type Content, readContent } from "#core/text/fields.ts";
 import { emptyManuscript } from "#core/text/manuscript.ts";
 import { due } from "#core/time/due.ts";
 import { localDate } from "#core/time/local.ts";
+import { slugOf } from "#core/words/keys.ts";
 import { stateOf } from "#core/workflow/document.ts";
 import { judgeMove } from "#core/workflow/moves.ts";
 import { newId } from "../db/schema/columns.ts";
 import { kind, piece, stay, version, workflow } from "../db/schema/index.ts";
 import { attach, type BroughtFile, claimFiles } from "../files/commands.ts";
-import { filesHoldAt, holdsAt } from "../releases/departure.ts";
-import { appliedWorkflow, lineage, loadPlaces, type Places, pathName } from "../sections/places.ts";
+import { layDownState, travel } from "../passage/travel.ts";
+import { type PieceFacts, standingOf } from "../piece/facts.ts";
+import { openPiece } from "../piece/open.ts";
+import { filesHoldAt, holdsAt } from "../release/last-look.ts";
+import { loadPlaces, type Places } from "../sections/places.ts";
 import { loadTeam, sayPrincipals } from "../team/queries.ts";
 import { asRefusal } from "../text/commands.ts";
 import { versionRow } from "../text/versions.ts";
 import { loadDocuments } from "../workflows/documents.ts";
 import { type Act, type Change, write } from "../write.ts";
-import { type PieceFacts, standingOf } from "./facts.ts";
-import { openPiece } from "./open.ts";
-import { layDownState, travel } from "./passage.ts";
 
 export interface NewPiece {
   sectionId: string;
@@ -62,7 +64,7 @@ export function createPiece(act: Act, wanted: NewPiece): Promise<Result<{ id: st
     const state = stateOf(document, document.initial);
     const id = newId();
     const first = versionRow(id, 1, read.content, actor.id, now);
-    const slug = `${slugOf(read.content.title)}-${id.slice(-6)}`;
+    const slug = `${slugOf(read.content.title, 70) || "piece"}-${id.slice(-6)}`;
     await tx.insert(version).values(first);
     await tx.insert(piece).values({
       id,
@@ -184,15 +186,4 @@ function refusePast(send: Send, now: number): Refusal | null {
   if (send.publishAt !== null && send.publishAt <= now)
     return { code: "past", field: "publishAt", sentence: "The publish date lies in the past." };
   return null;
-}
-
-function slugOf(title: string): string {
-  const plain = title.normalize("NFKD").replace(/\p{M}/gu, "").toLowerCase();
-  return (
-    plain
-      .replace(/[^a-z0-9]+/g, "-")
-      .replace(/^-|-$/g, "")
-      .slice(0, 70)
-      .replace(/-$/, "") || "piece"
-  );
 }

@@ -15,11 +15,11 @@ import {
   sql,
 } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
+import { below, lineage, pathName } from "#core/sections/tree.ts";
 import type { StateKind } from "#core/workflow/document.ts";
 import { visible, visibleApart } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { assignment, kind, person, piece, seat, workflow } from "../db/schema/index.ts";
-import { below, lineage, pathName } from "../sections/places.ts";
 import type { Viewer } from "../viewer.ts";
 import { loadDocuments } from "../workflows/documents.ts";
 import { completeRows, type PieceRow, rowColumns } from "./rows.ts";

@@ -10,7 +10,8 @@ import type { Queryable } from "../db/client.ts";
 import { comment, kind, ledger, person, piece, release, version } from "../db/schema/index.ts";
 import { filesOf } from "../files/queries.ts";
 import { sayAction } from "../ledger/words.ts";
-import { departureStep } from "../releases/commands.ts";
+import { loadFacts, type PieceFacts, standingOf } from "../piece/facts.ts";
+import { departureStep } from "../release/commands.ts";
 import { loadOpenRound } from "../review/rounds.ts";
 import { asCandidates, loadTeam, sayPrincipals, type Team } from "../team/queries.ts";
 import { holderOf } from "../text/holder.ts";
@@ -18,7 +19,6 @@ import { namesIn } from "../text/names.ts";
 import { newestVersions } from "../text/queries.ts";
 import { isRevised, mayAbandon } from "../text/revision.ts";
 import type { Viewer } from "../viewer.ts";
-import { loadFacts, type PieceFacts, standingOf } from "./facts.ts";
 import { completeRows, rowColumns } from "./rows.ts";
 
 const PASSAGE = 200;

@@ -1,9 +1,9 @@
 import { and, asc, count, eq, inArray, isNull } from "drizzle-orm";
+import { pathName } from "#core/sections/tree.ts";
 import { stateOf, type Workflow } from "#core/workflow/document.ts";
-import { type Stop, strip } from "#core/workflow/strip.ts";
+import { type Stop, strip } from "#core/workflow/drawing/strip.ts";
 import type { Queryable } from "../db/client.ts";
 import { comment, kind, person, piece, round, seat, stay } from "../db/schema/index.ts";
-import { pathName } from "../sections/places.ts";
 import type { Viewer } from "../viewer.ts";
 import { loadDocuments } from "../workflows/documents.ts";
 

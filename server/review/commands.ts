@@ -5,7 +5,7 @@ import type { Verdict } from "#core/review/round.ts";
 import { loadHolder } from "../access/holders.ts";
 import { newId } from "../db/schema/columns.ts";
 import { decision, person, seat } from "../db/schema/index.ts";
-import { openPiece } from "../pieces/open.ts";
+import { openPiece } from "../piece/open.ts";
 import { type Act, write } from "../write.ts";
 import { conclude } from "./conclude.ts";
 import { loadOpenRound } from "./rounds.ts";

@@ -8,7 +8,7 @@ import type { Review, State } from "#core/workflow/document.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { decision, type piece, round, type SeatStatus, seat } from "../db/schema/index.ts";
-import { named, type PieceFacts } from "../pieces/facts.ts";
+import { named, type PieceFacts } from "../piece/facts.ts";
 import { asCandidates, type Team } from "../team/queries.ts";
 import type { Change } from "../write.ts";
 

@@ -1,14 +1,15 @@
 import { and, asc, count, eq, inArray, isNull } from "drizzle-orm";
 import { accept, type Result, refuse } from "#core/refusal.ts";
+import { appliedWorkflow, below, lineage, type Section } from "#core/sections/tree.ts";
 import { localDate } from "#core/time/local.ts";
-import { freeKey } from "#core/workflow/edit.ts";
+import { freeKey } from "#core/words/keys.ts";
 import { type Administering, administering } from "../access/administer.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { accessGrant, person, personGroup, piece, role, section, workflowBinding } from "../db/schema/index.ts";
 import type { Viewer } from "../viewer.ts";
 import type { Act } from "../write.ts";
-import { appliedWorkflow, below, lineage, loadPlaces, type Places, type Section } from "./places.ts";
+import { loadPlaces, type Places } from "./places.ts";
 
 /** Makes a section, at the end of those beside it. */
 export function addSection(

@@ -3,7 +3,7 @@ import type { Refusal } from "#core/refusal.ts";
 import { sayInstant } from "#core/time/words.ts";
 import type { Queryable } from "../db/client.ts";
 import { person, textHolder } from "../db/schema/index.ts";
-import { named, type PieceFacts } from "../pieces/facts.ts";
+import { named, type PieceFacts } from "../piece/facts.ts";
 import type { Change } from "../write.ts";
 
 /** A window nothing is heard from for so long no longer holds the text, in milliseconds. */

@@ -1,7 +1,7 @@
 import { can } from "#core/access/decide.ts";
 import { type Result, refuse } from "#core/refusal.ts";
 import { localDate } from "#core/time/local.ts";
-import { type Opened, openPiece } from "../pieces/open.ts";
+import { type Opened, openPiece } from "../piece/open.ts";
 import { loadTeam, sayPrincipals } from "../team/queries.ts";
 import type { Change } from "../write.ts";
 

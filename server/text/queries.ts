@@ -6,7 +6,7 @@ import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { look, person, piece, version } from "../db/schema/index.ts";
 import { filesOf } from "../files/queries.ts";
-import { loadFacts } from "../pieces/facts.ts";
+import { loadFacts } from "../piece/facts.ts";
 import type { Viewer } from "../viewer.ts";
 import { holderOf } from "./holder.ts";
 import { namesIn } from "./names.ts";

@@ -3,9 +3,9 @@ import { can, principalsOf } from "#core/access/decide.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import type { Person } from "../access/holders.ts";
 import { piece, stay, version } from "../db/schema/index.ts";
-import type { PieceFacts } from "../pieces/facts.ts";
-import { openPiece } from "../pieces/open.ts";
-import { closePlans, settle } from "../pieces/passage.ts";
+import { closePlans, settle } from "../passage/travel.ts";
+import type { PieceFacts } from "../piece/facts.ts";
+import { openPiece } from "../piece/open.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { versionRow } from "./versions.ts";
 

@@ -1,7 +1,7 @@
 import { and, desc, eq, inArray } from "drizzle-orm";
 import { hashOf } from "#core/ledger/chain.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
-import { check, type Finding, isSound } from "#core/workflow/check.ts";
+import { check, type Finding, isSound } from "#core/workflow/checking/check.ts";
 import type { Workflow } from "#core/workflow/document.ts";
 import { newId } from "../db/schema/columns.ts";
 import { type Choices, workflow, workflowAdoption, workflowCopy, workflowRevision } from "../db/schema/index.ts";

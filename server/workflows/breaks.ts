@@ -1,7 +1,7 @@
 import { and, isNotNull, isNull } from "drizzle-orm";
-import { check, type Finding } from "#core/workflow/check.ts";
-import { undecidable } from "#core/workflow/deciding.ts";
-import type { People } from "#core/workflow/people.ts";
+import type { People } from "#core/people/document.ts";
+import { check, type Finding } from "#core/workflow/checking/check.ts";
+import { undecidable } from "#core/workflow/checking/undecidable.ts";
 import type { Queryable } from "../db/client.ts";
 import { workflow } from "../db/schema/index.ts";
 import { loadDocuments } from "./documents.ts";

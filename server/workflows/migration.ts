@@ -18,7 +18,7 @@ import {
   version,
   workflowRevision,
 } from "../db/schema/index.ts";
-import { targetOf } from "../pieces/facts.ts";
+import { targetOf } from "../piece/facts.ts";
 import { callStatuses, type SeatedRound, seatRound } from "../review/rounds.ts";
 import { loadPlaces, type Places } from "../sections/places.ts";
 import { loadTeam, peopleMeant, type Team } from "../team/queries.ts";

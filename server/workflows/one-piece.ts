@@ -6,7 +6,7 @@ import { type Fate, landing, mayLand } from "#core/workflow/migrate.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { workflow, workflowBinding, workflowRevision } from "../db/schema/index.ts";
-import { openPiece } from "../pieces/open.ts";
+import { openPiece } from "../piece/open.ts";
 import { loadTeam } from "../team/queries.ts";
 import type { Act } from "../write.ts";
 import { configuring } from "./copies.ts";

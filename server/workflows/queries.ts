@@ -1,7 +1,8 @@
 import { and, count, desc, eq, isNotNull, sql } from "drizzle-orm";
+import type { People } from "#core/people/document.ts";
+import { appliedWorkflow, type Binding, sayBinding } from "#core/sections/tree.ts";
 import { localDate } from "#core/time/local.ts";
 import type { Workflow } from "#core/workflow/document.ts";
-import type { People } from "#core/workflow/people.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import {
@@ -14,7 +15,7 @@ import {
   workflowCopy,
   workflowRevision,
 } from "../db/schema/index.ts";
-import { appliedWorkflow, type Binding, type Places, sayBinding } from "../sections/places.ts";
+import type { Places } from "../sections/places.ts";
 import type { Viewer } from "../viewer.ts";
 import { IDLE } from "./copies.ts";
 import { loadDocuments } from "./documents.ts";

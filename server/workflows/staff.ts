@@ -1,6 +1,6 @@
 import { eq } from "drizzle-orm";
 import { can, type Holder, inForce, PUBLICATION } from "#core/access/decide.ts";
-import type { People } from "#core/workflow/people.ts";
+import type { People } from "#core/people/document.ts";
 import { loadHolders } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
 import { absence, person, role, rolePermission } from "../db/schema/index.ts";

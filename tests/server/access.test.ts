@@ -1,6 +1,7 @@
 import { and, eq, or } from "drizzle-orm";
 import fc from "fast-check";
 import { can, type Target } from "#core/access/decide.ts";
+import { lineage } from "#core/sections/tree.ts";
 import { visible, visibleApart } from "#server/access/visible.ts";
 import { addComment } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
@@ -17,9 +18,8 @@ import {
 import { listNotices } from "#server/notices/queries.ts";
 import { listPieces, yourTurn } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
-import { listSchedule } from "#server/releases/queries.ts";
+import { listSchedule } from "#server/release/queries.ts";
 import { decide } from "#server/review/commands.ts";
-import { lineage } from "#server/sections/places.ts";
 import {
   accepted,
   begin,

@@ -1,10 +1,10 @@
 import { eq } from "drizzle-orm";
+import { lineage } from "#core/sections/tree.ts";
 import type { Field } from "#core/text/fields.ts";
 import { kind, ledger, section } from "#server/db/schema/index.ts";
 import { addKind, deleteKind, listKinds, saveKind } from "#server/kinds/commands.ts";
 import { exportLedger, readLedger } from "#server/ledger/queries.ts";
 import { addSection, deleteSection, moveSection, previewMove, renameSection } from "#server/sections/commands.ts";
-import { lineage } from "#server/sections/places.ts";
 import { accepted, begin, bindReview, codeOf, DAY, MORNING, makeWorld, send, type World } from "../support/world.ts";
 
 let world: World;

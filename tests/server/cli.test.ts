@@ -29,7 +29,9 @@ interface Case {
   people: unknown;
   expect: object[];
 }
-const { cases }: { cases: Case[] } = JSON.parse(readFileSync("core/workflow/cases/workflow-findings.json", "utf8"));
+const { cases }: { cases: Case[] } = JSON.parse(
+  readFileSync("core/workflow/checking/cases/workflow-findings.json", "utf8"),
+);
 const guide = "demo/workflows/route-guide.json";
 
 test("check answers with the findings alone, and its exit code says whether one is an error", async () => {

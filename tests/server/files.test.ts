@@ -11,7 +11,7 @@ import { picture } from "#server/files/samples.ts";
 import { createPiece } from "#server/pieces/commands.ts";
 import { jsonFeed } from "#server/reader/feeds.ts";
 import { readersPiece } from "#server/reader/piece.ts";
-import { carryOut, planRelease } from "#server/releases/commands.ts";
+import { carryOut, planRelease } from "#server/release/commands.ts";
 import { decide } from "#server/review/commands.ts";
 import { savePiece } from "#server/text/commands.ts";
 import {

@@ -1,6 +1,6 @@
 import { and, eq, isNull } from "drizzle-orm";
 import type { Workflow } from "#core/workflow/document.ts";
-import { addState, changeState, removeState } from "#core/workflow/edit.ts";
+import { addState, changeState, removeState } from "#core/workflow/editing/edit.ts";
 import type { Fate } from "#core/workflow/migrate.ts";
 import { putWorkflowInUse } from "#demo/seed.ts";
 import { ledger, notice, round, seat, workflow, workflowRevision } from "#server/db/schema/index.ts";

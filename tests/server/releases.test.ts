@@ -3,7 +3,7 @@ import { XMLParser } from "fast-xml-parser";
 import { accessGrant, notice, piece, release } from "#server/db/schema/index.ts";
 import { atomFeed, jsonFeed } from "#server/reader/feeds.ts";
 import { listReleased, readReleased } from "#server/reader/queries.ts";
-import { cancelRelease, carryOut, planRelease } from "#server/releases/commands.ts";
+import { cancelRelease, carryOut, planRelease } from "#server/release/commands.ts";
 import { decide } from "#server/review/commands.ts";
 import {
   accepted,

@@ -15,7 +15,7 @@ import { endAccess, restoreAccess } from "#server/people/leaving.ts";
 import { beginSeeingAs } from "#server/people/see-as.ts";
 import { openSession } from "#server/people/sessions.ts";
 import { createPiece, sendPiece } from "#server/pieces/commands.ts";
-import { cancelRelease, planRelease } from "#server/releases/commands.ts";
+import { cancelRelease, planRelease } from "#server/release/commands.ts";
 import { decide } from "#server/review/commands.ts";
 import { addSection, deleteSection, moveSection, renameSection } from "#server/sections/commands.ts";
 import { holdText, nameVersion, restoreVersion, savePiece } from "#server/text/commands.ts";

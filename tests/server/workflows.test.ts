@@ -1,7 +1,7 @@
 import { desc, eq } from "drizzle-orm";
 import type { Workflow } from "#core/workflow/document.ts";
-import { changeState } from "#core/workflow/edit.ts";
-import { STARTING_POINTS } from "#core/workflow/starting-points.ts";
+import { changeState } from "#core/workflow/editing/edit.ts";
+import { STARTING_POINTS } from "#core/workflow/editing/starting-points.ts";
 import { putWorkflowInUse } from "#demo/seed.ts";
 import { workflowSource } from "#demo/setting.ts";
 import { accessGrant, ledger, notice, workflow, workflowAdoption, workflowRevision } from "#server/db/schema/index.ts";

@@ -1,5 +1,5 @@
 import { sayDate, sayInstant, sayLength } from "#core/time/words.ts";
-import type { Stop } from "#core/workflow/strip.ts";
+import type { Stop } from "#core/workflow/drawing/strip.ts";
 import { useClock } from "../time/clock.tsx";
 import { Mark } from "./mark.tsx";
 

@@ -4,9 +4,8 @@ import { TextArea } from "#app/ui/field.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { Verdict } from "#core/review/round.ts";
 import { fromLocalInput, toLocalInput } from "#core/time/local.ts";
-import { list } from "#core/workflow/check.ts";
+import { list } from "#core/workflow/checking/check.ts";
 import { stateOf } from "#core/workflow/document.ts";
-import type { Move } from "#core/workflow/moves.ts";
 import {
   choices,
   decide,
@@ -18,7 +17,8 @@ import {
   sayWho,
   seatOf,
   take,
-} from "#core/workflow/rehearse.ts";
+} from "#core/workflow/editing/rehearse.ts";
+import type { Move } from "#core/workflow/moves.ts";
 
 /** Where the piece is, since when, by when, and who has it. */
 export function Where({

@@ -1,9 +1,9 @@
 import { Popover } from "radix-ui";
 import { useState } from "react";
 import { Button } from "#app/ui/button.tsx";
+import type { People } from "#core/people/document.ts";
 import type { StateKind, Workflow } from "#core/workflow/document.ts";
-import { addState } from "#core/workflow/edit.ts";
-import type { People } from "#core/workflow/people.ts";
+import { addState } from "#core/workflow/editing/edit.ts";
 import { KINDS, type PanelProps, reviewerOf } from "./state-panel.tsx";
 
 /** Puts a new stop in, behind another or beside the line: asks its name and its kind where it is pressed. */

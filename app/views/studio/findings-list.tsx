@@ -1,9 +1,9 @@
 import { useMemo } from "react";
 import { Button } from "#app/ui/button.tsx";
-import type { Finding } from "#core/workflow/check.ts";
+import type { People } from "#core/people/document.ts";
+import type { Finding } from "#core/workflow/checking/check.ts";
+import { identity, mends } from "#core/workflow/checking/mend.ts";
 import type { Workflow } from "#core/workflow/document.ts";
-import { identity, mends } from "#core/workflow/mend.ts";
-import type { People } from "#core/workflow/people.ts";
 
 interface Props {
   findings: Finding[] | null;

@@ -1,7 +1,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
-import { check, type Finding } from "#core/workflow/check.ts";
+import type { People } from "#core/people/document.ts";
+import { check, type Finding } from "#core/workflow/checking/check.ts";
 import type { Workflow } from "#core/workflow/document.ts";
-import type { People } from "#core/workflow/people.ts";
 
 /** Beyond this many states the checker runs in a worker, so that typing stays smooth. */
 const APART = 50;

@@ -6,9 +6,9 @@ import { When } from "#app/views/time/clock.tsx";
 import { cut, inWords } from "#app/views/workflow/line.tsx";
 import { Track } from "#app/views/workflow/track.tsx";
 import type { Refusal } from "#core/refusal.ts";
-import { type Finding, isWalkable, list } from "#core/workflow/check.ts";
+import { type Finding, isWalkable, list } from "#core/workflow/checking/check.ts";
 import { stateOf } from "#core/workflow/document.ts";
-import { fitting, layOut } from "#core/workflow/layout.ts";
+import { fitting, layOut } from "#core/workflow/drawing/layout.ts";
 import {
   authors,
   begin,
@@ -18,7 +18,7 @@ import {
   type Stage,
   sayWho,
   tick,
-} from "#core/workflow/rehearse.ts";
+} from "#core/workflow/editing/rehearse.ts";
 import { Actions, Where } from "./acting.tsx";
 
 /** Walks an imaginary piece along the line as different people. Nothing of it is written anywhere. */

@@ -1,7 +1,7 @@
 import { sayStep, sayTake } from "#app/views/workflow/line.tsx";
+import type { People } from "#core/people/document.ts";
 import type { Review, SeatRule, State, Workflow } from "#core/workflow/document.ts";
-import type { StateChange } from "#core/workflow/edit.ts";
-import type { People } from "#core/workflow/people.ts";
+import type { StateChange } from "#core/workflow/editing/edit.ts";
 import { Principals, sayWho } from "./principals.tsx";
 import { ChoiceSetting, Group, NumberSetting, Setting, TakeSetting, YesSetting } from "./settings.tsx";
 

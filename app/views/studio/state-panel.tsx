@@ -1,5 +1,6 @@
 import { Button } from "#app/ui/button.tsx";
 import { sayStep } from "#app/views/workflow/line.tsx";
+import type { People } from "#core/people/document.ts";
 import type { State, StateKind, Workflow } from "#core/workflow/document.ts";
 import {
   addTransition,
@@ -10,9 +11,8 @@ import {
   removeState,
   type StateChange,
   switchState,
-} from "#core/workflow/edit.ts";
+} from "#core/workflow/editing/edit.ts";
 import { KIND_WORDS } from "#core/workflow/migrate.ts";
-import type { People } from "#core/workflow/people.ts";
 import { Principals } from "./principals.tsx";
 import { ReviewSettings } from "./review-settings.tsx";
 import { ChoiceSetting, Group, NameSetting, TakeSetting, TextSetting, YesSetting } from "./settings.tsx";

@@ -4,7 +4,7 @@ import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import { type Lit, UNLIT } from "#app/views/workflow/track.tsx";
-import type { Finding } from "#core/workflow/check.ts";
+import type { Finding } from "#core/workflow/checking/check.ts";
 import { stateOf, transitionOf, type Workflow } from "#core/workflow/document.ts";
 import type { Studio } from "#server/workflows/queries.ts";
 import type { Copy } from "./copy.ts";

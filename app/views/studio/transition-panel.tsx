@@ -1,7 +1,7 @@
 import { Button } from "#app/ui/button.tsx";
 import type { Transition } from "#core/workflow/document.ts";
 import { outcomeKeys } from "#core/workflow/document.ts";
-import { changeTransition, removeTransition, type TransitionChange } from "#core/workflow/edit.ts";
+import { changeTransition, removeTransition, type TransitionChange } from "#core/workflow/editing/edit.ts";
 import { Principals } from "./principals.tsx";
 import { ChoiceSetting, Group, NameSetting } from "./settings.tsx";
 import type { PanelProps } from "./state-panel.tsx";

@@ -1,6 +1,6 @@
 import { StopMark } from "#app/views/line/stop-mark.tsx";
 import type { State, Transition, Workflow } from "#core/workflow/document.ts";
-import { arcHeight, type Branch, fitting, layOut } from "#core/workflow/layout.ts";
+import { arcHeight, type Branch, fitting, layOut } from "#core/workflow/drawing/layout.ts";
 import type { Here } from "#server/workflows/queries.ts";
 import { Track, UNLIT } from "./track.tsx";
 

@@ -1,4 +1,4 @@
-import { arcHeight, type Branch, type Layout, PITCH, type Rail, type Siding } from "#core/workflow/layout.ts";
+import { arcHeight, type Branch, type Layout, PITCH, type Rail, type Siding } from "#core/workflow/drawing/layout.ts";
 
 const INK = "var(--ink)";
 const TRACK = "var(--track)";

@@ -1,7 +1,7 @@
-import type { Calendar } from "../time/calendar.ts";
-import { plan } from "../time/plan.ts";
-import { type StateKind, stateOf, type Workflow } from "./document.ts";
-import { restingPlace } from "./moves.ts";
+import type { Calendar } from "../../time/calendar.ts";
+import { plan } from "../../time/plan.ts";
+import { type StateKind, stateOf, type Workflow } from "../document.ts";
+import { restingPlace } from "../moves.ts";
 
 /** A piece's time in one state. Epoch milliseconds; `leftAt` is null where it is now. */
 export interface Stay {

@@ -2,7 +2,7 @@ import { eq } from "drizzle-orm";
 import { fileHolds, type Hold, preflight } from "#core/release/preflight.ts";
 import { version } from "../db/schema/index.ts";
 import { filesOf, problemsOfFiles } from "../files/queries.ts";
-import type { PieceFacts } from "../pieces/facts.ts";
+import type { PieceFacts } from "../piece/facts.ts";
 import type { Change } from "../write.ts";
 
 /** Looks at everything again for a piece about to reach readers; see `core/release/preflight`. */

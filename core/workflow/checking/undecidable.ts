@@ -1,5 +1,5 @@
-import type { Workflow } from "./document.ts";
-import type { People } from "./people.ts";
+import type { People } from "../../people/document.ts";
+import type { Workflow } from "../document.ts";
 import { holders, staffOf } from "./staffing.ts";
 
 /**

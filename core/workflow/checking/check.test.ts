@@ -1,9 +1,9 @@
 import { readFileSync } from "node:fs";
 import fc from "fast-check";
-import { judge } from "../review/round.ts";
+import { readPeople } from "../../people/document.ts";
+import { judge } from "../../review/round.ts";
+import { readShape, type Workflow } from "../document.ts";
 import { check, type Finding } from "./check.ts";
-import { readShape, type Workflow } from "./document.ts";
-import { readPeople } from "./people.ts";
 
 interface Case {
   name: string;

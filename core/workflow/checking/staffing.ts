@@ -1,5 +1,5 @@
-import type { Principal, Review, SeatRule, Workflow } from "./document.ts";
-import { creators, type People } from "./people.ts";
+import { creators, type People } from "../../people/document.ts";
+import type { Principal, Review, SeatRule, Workflow } from "../document.ts";
 
 /** Who there is to act, made ready for the questions below. Everybody is named by key. */
 export interface Staff {

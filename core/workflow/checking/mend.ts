@@ -1,6 +1,5 @@
-import type { Finding } from "./check.ts";
-import { check } from "./check.ts";
-import { type State, stateOf, transitionOf, type Workflow } from "./document.ts";
+import type { People } from "../../people/document.ts";
+import { type State, stateOf, transitionOf, type Workflow } from "../document.ts";
 import {
   addTransition,
   changeState,
@@ -9,8 +8,9 @@ import {
   removeState,
   removeTransition,
   switchState,
-} from "./edit.ts";
-import type { People } from "./people.ts";
+} from "../editing/edit.ts";
+import type { Finding } from "./check.ts";
+import { check } from "./check.ts";
 import { holders, mostApprovals, staffOf } from "./staffing.ts";
 
 /** A way to put a finding right in one step: what it would do, and the workflow after it. */

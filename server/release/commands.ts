@@ -7,12 +7,12 @@ import { restingPlace } from "#core/workflow/moves.ts";
 import { loadHolder } from "../access/holders.ts";
 import { newId } from "../db/schema/columns.ts";
 import { piece, release } from "../db/schema/index.ts";
-import { loadFacts, named } from "../pieces/facts.ts";
-import { openPiece } from "../pieces/open.ts";
-import { travel } from "../pieces/passage.ts";
+import { travel } from "../passage/travel.ts";
+import { loadFacts, named } from "../piece/facts.ts";
+import { openPiece } from "../piece/open.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { type Act, write } from "../write.ts";
-import { holdsAt } from "./departure.ts";
+import { holdsAt } from "./last-look.ts";
 
 /** The step by which a piece goes from a state out to readers, or undefined. */
 export function departureStep(workflow: Workflow, stateKey: string): Transition | undefined {

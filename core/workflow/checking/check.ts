@@ -1,7 +1,7 @@
-import { outcomeKeys, type State, type Transition, type Workflow } from "./document.ts";
-import { type Graph, graphOf, type Numbered, numbered, reached, reversed, shortestPath } from "./graph.ts";
-import type { People } from "./people.ts";
-import { type Fault, knownIn, type Place, references } from "./references.ts";
+import type { People } from "../../people/document.ts";
+import { outcomeKeys, type State, type Transition, type Workflow } from "../document.ts";
+import { type Graph, graphOf, type Numbered, numbered, reached, reversed, shortestPath } from "../graph.ts";
+import { type Fault, knownIn, type Place, references } from "../references.ts";
 import { canPass, holders, type Staff, staffOf, stuckAuthors, takeable } from "./staffing.ts";
 
 export type Code =

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { describeIssue, type Problem } from "./document.ts";
+import { describeIssue, type Problem } from "../workflow/document.ts";
 
 const day = z.iso.date();
 

@@ -1,7 +1,7 @@
-import { undecidable } from "./deciding.ts";
-import type { SeatRule, Workflow } from "./document.ts";
-import type { People } from "./people.ts";
-import { STARTING_POINTS } from "./starting-points.ts";
+import type { People } from "../../people/document.ts";
+import type { SeatRule, Workflow } from "../document.ts";
+import { STARTING_POINTS } from "../editing/starting-points.ts";
+import { undecidable } from "./undecidable.ts";
 
 const people: People = {
   roles: [

@@ -1,6 +1,6 @@
 import type { z } from "zod";
-import type { workflowSchema } from "./document.ts";
-import { freeKey } from "./edit.ts";
+import { freeKey } from "../../words/keys.ts";
+import type { workflowSchema } from "../document.ts";
 import { type Element, readXml, type Written, writeXml } from "./xml.ts";
 
 const SCXML = "http://www.w3.org/2005/07/scxml";

@@ -1,8 +1,12 @@
 import { readFileSync } from "node:fs";
 import fc from "fast-check";
-import { check, isSound } from "./check.ts";
+import { readPeople } from "../../people/document.ts";
+import { check, isSound } from "../checking/check.ts";
+import { readShape, type StateKind, type Workflow } from "../document.ts";
+import { layOut } from "../drawing/layout.ts";
+import { graphOf, reached, reversed } from "../graph.ts";
+import { type Fate, landing, propose, roundFate } from "../migrate.ts";
 import { differences } from "./differences.ts";
-import { readShape, type StateKind, type Workflow } from "./document.ts";
 import {
   addState,
   addTransition,
@@ -14,10 +18,6 @@ import {
   removeTransition,
   switchState,
 } from "./edit.ts";
-import { graphOf, reached, reversed } from "./graph.ts";
-import { layOut } from "./layout.ts";
-import { type Fate, landing, propose, roundFate } from "./migrate.ts";
-import { readPeople } from "./people.ts";
 import { STARTING_POINTS } from "./starting-points.ts";
 
 const read = (json: unknown): Workflow => {

@@ -1,4 +1,4 @@
-import type { State, Transition, Workflow } from "./document.ts";
+import type { State, Transition, Workflow } from "../document.ts";
 
 /** Where things lie in a drawing, in units of which a stop on the line takes `PITCH` across. */
 export const PITCH = 128;

@@ -8,12 +8,12 @@ import { restingPlace } from "#core/workflow/moves.ts";
 import { newId } from "../db/schema/columns.ts";
 import { assignment, checklistPoint, piece, pieceViewer, release, stay } from "../db/schema/index.ts";
 import type { NoticeKind } from "../notices/deliver.ts";
+import { named, type PieceFacts } from "../piece/facts.ts";
 import { closeRound, loadOpenRound, openRound } from "../review/rounds.ts";
 import type { Places } from "../sections/places.ts";
 import { loadTeam, peopleMeant, type Team } from "../team/queries.ts";
 import { letGo } from "../text/holder.ts";
 import type { Change } from "../write.ts";
-import { named, type PieceFacts } from "./facts.ts";
 
 /** How a piece travels: by which transition, with what the sender said. */
 export interface Travel {

@@ -1,5 +1,5 @@
 import canonicalize from "canonicalize";
-import type { Workflow } from "./document.ts";
+import type { Workflow } from "../document.ts";
 
 /** One difference between two workflows, in words, and the state or transition it concerns. */
 export interface Difference {

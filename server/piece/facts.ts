@@ -1,13 +1,14 @@
 import { and, asc, count, eq, isNull, type SQL } from "drizzle-orm";
 import type { Target } from "#core/access/decide.ts";
 import { can, principalsOf } from "#core/access/decide.ts";
+import { lineage } from "#core/sections/tree.ts";
 import { type FieldProblem, fieldProblems } from "#core/text/fields.ts";
 import { type State, stateOf, type Workflow } from "#core/workflow/document.ts";
 import type { Standing } from "#core/workflow/moves.ts";
 import type { Person } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
 import { assignment, checklistPoint, comment, kind, piece, seat, version } from "../db/schema/index.ts";
-import { lineage, type Places } from "../sections/places.ts";
+import type { Places } from "../sections/places.ts";
 import { loadDocuments } from "../workflows/documents.ts";
 
 /** Everything a decision about a piece may need, read at once and in as many statements however long its history. */

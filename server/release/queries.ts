@@ -1,10 +1,10 @@
 import { and, asc, eq, gte, inArray, isNull, ne, sql } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import type { Hold } from "#core/release/preflight.ts";
+import { lineage, pathName } from "#core/sections/tree.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { kind, person, piece, release, version } from "../db/schema/index.ts";
-import { lineage, pathName } from "../sections/places.ts";
 import type { Viewer } from "../viewer.ts";
 
 const DAY = 86_400_000;

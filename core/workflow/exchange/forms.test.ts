@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import fc from "fast-check";
-import { readShape, type Workflow } from "./document.ts";
+import { readShape, type Workflow } from "../document.ts";
 import { toMermaid } from "./mermaid.ts";
 import { type Document, fromScxml, toScxml } from "./scxml.ts";
 import { readXml } from "./xml.ts";

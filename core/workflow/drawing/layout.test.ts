@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
-import { readShape, type Workflow } from "./document.ts";
-import { addState, addTransition, emptyWorkflow, moveState, switchState } from "./edit.ts";
+import { readShape, type Workflow } from "../document.ts";
+import { addState, addTransition, emptyWorkflow, moveState, switchState } from "../editing/edit.ts";
 import { arcHeight, fitting, layOut, PITCH, shapeOf } from "./layout.ts";
 
 const read = (key: string): Workflow => {

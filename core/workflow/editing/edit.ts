@@ -1,4 +1,5 @@
-import { OUTCOMES, type Review, type State, type StateKind, type Transition, type Workflow } from "./document.ts";
+import { freeKey } from "../../words/keys.ts";
+import { OUTCOMES, type Review, type State, type StateKind, type Transition, type Workflow } from "../document.ts";
 
 /** A setting changed: the key stays, everything else may be replaced; `undefined` takes it away. */
 export type StateChange = Partial<Omit<State, "key">>;
@@ -217,25 +218,6 @@ function mended(workflow: Workflow): Workflow {
     return { ...stands, review: leaves(decline, state.key) ? { ...review, decline } : review };
   });
   return { ...workflow, states };
-}
-
-/**
- * A key made of a name that no other thing in the list has: `route-check`, `route-check-2`.
- *
- * @param otherwise what it is made of where the name has no letter a key could take
- */
-export function freeKey(name: string, taken: readonly { key: string }[], otherwise = "step"): string {
-  const plain = name.normalize("NFKD").replace(/\p{M}/gu, "").toLowerCase();
-  const slug =
-    plain
-      .replace(/[^a-z0-9]+/g, "-")
-      .slice(0, 50)
-      .replace(/^-+|-+$/g, "") || otherwise;
-  const keys = new Set(taken.map((one) => one.key));
-  for (let n = 1; ; n++) {
-    const key = n === 1 ? slug : `${slug}-${n}`;
-    if (!keys.has(key)) return key;
-  }
 }
 
 function bareState(key: string, name: string, kind: StateKind): State {

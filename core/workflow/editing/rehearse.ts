@@ -1,12 +1,12 @@
-import { accept, type Refusal, type Result, refuse } from "../refusal.ts";
-import { type Decision, judge, type Outcome, type Verdict } from "../review/round.ts";
-import { type Candidate, candidates, type Seating, seat } from "../review/seating.ts";
-import type { Calendar } from "../time/calendar.ts";
-import { due } from "../time/due.ts";
-import { localDate } from "../time/local.ts";
-import { type OUTCOMES, type State, stateOf, type Transition, transitionOf, type Workflow } from "./document.ts";
-import { judgeMove, type Move, moves, restingPlace, type Standing } from "./moves.ts";
-import { creators, type People } from "./people.ts";
+import { creators, type People } from "../../people/document.ts";
+import { accept, type Refusal, type Result, refuse } from "../../refusal.ts";
+import { type Decision, judge, type Outcome, type Verdict } from "../../review/round.ts";
+import { type Candidate, candidates, type Seating, seat } from "../../review/seating.ts";
+import type { Calendar } from "../../time/calendar.ts";
+import { due } from "../../time/due.ts";
+import { localDate } from "../../time/local.ts";
+import { type OUTCOMES, type State, stateOf, type Transition, transitionOf, type Workflow } from "../document.ts";
+import { judgeMove, type Move, moves, restingPlace, type Standing } from "../moves.ts";
 
 /** What a rehearsal plays in; people are named by key. */
 export interface Stage {

@@ -1,10 +1,10 @@
 import { readFileSync } from "node:fs";
-import type { Calendar } from "../time/calendar.ts";
-import { check } from "./check.ts";
-import { readShape, type Workflow } from "./document.ts";
+import { readPeople } from "../../people/document.ts";
+import type { Calendar } from "../../time/calendar.ts";
+import { check } from "../checking/check.ts";
+import { identity, mends } from "../checking/mend.ts";
+import { readShape, type Workflow } from "../document.ts";
 import { changeState, switchState } from "./edit.ts";
-import { identity, mends } from "./mend.ts";
-import { readPeople } from "./people.ts";
 import { begin, choices, decide, offers, type Rehearsal, type Stage, sayWho, seatOf, take, tick } from "./rehearse.ts";
 
 const HOURS: [string, string][] = [
@@ -124,7 +124,7 @@ describe("a rehearsal", () => {
 
 test("every mend that is offered makes its finding go away and lets no new error in", () => {
   const { cases }: { cases: { workflow: unknown; people: unknown }[] } = JSON.parse(
-    readFileSync("core/workflow/cases/workflow-findings.json", "utf8"),
+    readFileSync("core/workflow/checking/cases/workflow-findings.json", "utf8"),
   );
   const offered = cases.map((one) => {
     const [shape, staff] = [readShape(one.workflow), readPeople(one.people)];

@@ -1,4 +1,4 @@
-import type { Workflow } from "./document.ts";
+import type { Workflow } from "../document.ts";
 
 /**
  * A workflow as Mermaid text, a `stateDiagram-v2`, for documents that draw it. It shows the states
