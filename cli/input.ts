@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import type { z } from "zod";
-import { describeIssue } from "#core/workflow/document.ts";
+import { describeIssue } from "#core/words/problems.ts";
 
 /** Input that cannot be used: the message names the file, the place in it, and what was expected. */
 export class Unusable extends Error {}

@@ -8,6 +8,8 @@ export interface Refusal {
   who?: string[];
   /** What would unblock it, one item each. */
   missing?: string[];
+  /** The same for programs, by what each is known by, where they need it. */
+  keys?: string[];
   /** The form field it belongs to, where there is one. */
   field?: string;
 }

@@ -16,6 +16,7 @@ import {
   role,
   rolePermission,
   section,
+  task,
   workflow,
 } from "#server/db/schema/index.ts";
 import { hashPassword } from "#server/people/passwords.ts";
@@ -162,7 +163,7 @@ export async function putWorkflowInUse(act: Act, source: string): Promise<string
   const use = (acknowledged: string[]) =>
     putInUse(act, { key, revision: 1, choices: { states: {}, pieces: {} }, acknowledged, at: null });
   const first = await use([]);
-  const done = !first.ok && first.refusal.code === "unacknowledged" ? await use(first.refusal.missing ?? []) : first;
+  const done = !first.ok && first.refusal.code === "unacknowledged" ? await use(first.refusal.keys ?? []) : first;
   if (!done.ok) throw new Error(`${key}: ${done.refusal.sentence} ${done.refusal.missing?.join("; ")}`);
   return key;
 }
@@ -182,5 +183,6 @@ async function quieten(db: Database, now: number): Promise<void> {
     .update(notice)
     .set({ readAt: sql`${notice.at}` })
     .where(lt(notice.at, now - 2 * DAY));
-  await db.update(outbox).set({ status: "sent", sentAt: sql`${outbox.nextAt}`, attempts: 1 });
+  await db.update(outbox).set({ status: "sent", sentAt: now, attempts: 1 });
+  await db.delete(task).where(eq(task.kind, "mail"));
 }

@@ -1,11 +1,12 @@
 import { setTimeout as pause } from "node:timers/promises";
 import { and, eq } from "drizzle-orm";
+import type { EventKind, Happening } from "#core/events/event.ts";
 import { type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { loadHolder, type Person } from "./access/holders.ts";
 import { type Database, errorNumber, type Transaction } from "./db/client.ts";
 import { formAnswer } from "./db/schema/index.ts";
-import { appendToLedger, type Recorded } from "./ledger/append.ts";
-import { deliver, type Letter, postLetters, type Told } from "./notices/deliver.ts";
+import { appendToLedger } from "./ledger/append.ts";
+import { deliver, type Letter, postLetters } from "./notices/deliver.ts";
 
 /** Who asks for a write, when, and from where. */
 export interface Act {
@@ -26,6 +27,20 @@ export interface Act {
   seeingAs?: string | undefined;
 }
 
+/** Who is told a part of an event: a person's id, or with what their notice says beyond it. */
+export type Recipient = string | { to: string; params: Record<string, unknown> };
+
+/** What an event was about, and who is told of it. */
+export interface About<T extends string> {
+  pieceId?: string | undefined;
+  subjectId?: string | undefined;
+  /** On whose behalf, when a stand-in acts. */
+  forId?: string | null | undefined;
+  before?: unknown;
+  /** Never the person who acts, whoever is named; and each person once for a whole write. */
+  tell?: { [Part in T]?: readonly Recipient[] };
+}
+
 /** A write under way: the rows it may touch, and what it leaves on record. */
 export interface Change {
   tx: Transaction;
@@ -33,10 +48,8 @@ export interface Change {
   now: number;
   /** The person acting, as they stand inside the transaction; null for a job. */
   actor: Person | null;
-  /** Adds an entry to the ledger. */
-  record(entry: Recorded): void;
-  /** Tells people something, each once, never the person who acts. */
-  tell(told: Told): void;
+  /** Says that something happened: from this come the ledger's entry and the notices. */
+  happened<P, T extends string>(kind: EventKind<P, T>, payload: NoInfer<P>, about?: About<T>): void;
   /** Sends mail that is no notice: what opens an account. */
   post(letter: Letter): void;
 }
@@ -84,16 +97,15 @@ async function once<T>(act: Act, tx: Transaction, work: (change: Change) => Prom
   const earlier = await firstAnswer(act, tx);
   if (earlier) return earlier as Result<T>;
 
-  const recorded: Recorded[] = [];
-  const told: Told[] = [];
+  const happenings: Happening[] = [];
   const letters: Letter[] = [];
   const result = await work({
     tx,
     files: act.files,
     now: act.now,
     actor,
-    record: (entry) => void recorded.push(entry),
-    tell: (notice) => void told.push(notice),
+    happened: (kind, payload, about = {}) =>
+      void happenings.push(happening(kind as unknown as EventKind, payload, about)),
     post: (letter) => void letters.push(letter),
   });
   if (!result.ok) throw new Rollback(result.refusal);
@@ -102,12 +114,25 @@ async function once<T>(act: Act, tx: Transaction, work: (change: Change) => Prom
       .insert(formAnswer)
       .values({ key: act.formKey, personId: actor.id, answer: JSON.stringify(result), at: act.now });
   }
-  if (recorded.length > 0) {
-    const seq = await appendToLedger(tx, act, recorded);
-    await deliver(tx, act, seq, told);
+  if (happenings.length > 0) {
+    const last = await appendToLedger(tx, act, happenings);
+    await deliver(tx, act, last - happenings.length + 1, happenings);
   }
   await postLetters(tx, act.now, letters);
   return result;
+}
+
+/** @throws ZodError where the payload is not what the event keeps: a bug */
+function happening(kind: EventKind, payload: unknown, { tell = {}, ...about }: About<string>): Happening {
+  const told = Object.entries(tell).flatMap(([part, recipients = []]) => {
+    const plain = recipients.filter((one) => typeof one === "string");
+    const own = recipients.filter((one) => typeof one !== "string");
+    return [
+      ...(plain.length > 0 ? [{ part, to: plain, params: null }] : []),
+      ...own.map(({ to, params }) => ({ part, to: [to], params })),
+    ];
+  });
+  return { kind, payload: kind.payload.parse(payload), ...about, told };
 }
 
 async function firstAnswer(act: Act, tx: Transaction): Promise<unknown> {

@@ -11,7 +11,7 @@ import { Refused } from "#app/views/people/refused.tsx";
 import { addComment } from "#server/comments/commands.ts";
 import { nameGuest } from "#server/guests/commands.ts";
 import { guestPage } from "#server/guests/queries.ts";
-import { decide } from "#server/review/commands.ts";
+import { decide } from "#server/passage/deciding.ts";
 import type { Route } from "./+types/guest.ts";
 
 export async function loader({ context, params }: Route.LoaderArgs) {

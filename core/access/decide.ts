@@ -1,4 +1,4 @@
-import type { Principal } from "../workflow/document.ts";
+import type { Principal } from "../people/principals.ts";
 import { type Held, ownOnly, type Permission } from "./permissions.ts";
 
 /** What a grant covers. */

@@ -6,11 +6,16 @@ export const PERMISSIONS = {
   "piece.comment": "comment on pieces they may read",
   "piece.send": "take a workflow's steps where it names them",
   "review.decide": "decide in a review where they have a seat",
+  "piece.route": "pass pieces and their reviews on to other people, places and dates",
+  "piece.override": "move a piece past what its workflow asks, with a reason",
+  "piece.delete": "delete pieces, and bring deleted ones back",
+  "piece.erase": "erase a deleted piece for good, with a reason",
   "guest.invite": "let a guest in to one piece by a link",
   "piece.schedule": "plan when a piece reaches readers",
   "piece.release": "let a piece out to readers",
   "workflow.edit": "change workflows and choose where they apply",
   "section.edit": "arrange the sections and the kinds of pieces",
+  "publication.edit": "change the publication's name, zone and working calendar",
   "access.edit": "invite people, change roles, and say who holds which",
   "access.see-as": "see every screen as somebody else does",
   "ledger.read": "read the record of everything that happened",
@@ -21,11 +26,22 @@ export type Permission = keyof typeof PERMISSIONS;
 /** Permissions by what they touch, in the order in which they are shown. */
 export const PERMISSION_GROUPS: readonly { name: string; permissions: readonly Permission[] }[] = [
   { name: "The text", permissions: ["piece.create", "piece.read", "piece.edit", "piece.comment"] },
-  { name: "Its way", permissions: ["piece.send", "review.decide", "guest.invite"] },
+  {
+    name: "Its way",
+    permissions: [
+      "piece.send",
+      "review.decide",
+      "piece.route",
+      "piece.override",
+      "piece.delete",
+      "piece.erase",
+      "guest.invite",
+    ],
+  },
   { name: "Readers", permissions: ["piece.schedule", "piece.release"] },
   {
     name: "The workshop",
-    permissions: ["workflow.edit", "section.edit", "access.edit", "access.see-as", "ledger.read"],
+    permissions: ["workflow.edit", "section.edit", "publication.edit", "access.edit", "access.see-as", "ledger.read"],
   },
 ];
 
@@ -35,6 +51,7 @@ export const OWN_PERMISSIONS = [
   "piece.edit",
   "piece.comment",
   "piece.send",
+  "piece.delete",
   "guest.invite",
   "piece.schedule",
 ] as const satisfies readonly Permission[];
@@ -84,7 +101,13 @@ export interface ReadyRole {
   permissions: readonly Held[];
 }
 
-const OWN: readonly Held[] = ["piece.read.own", "piece.edit.own", "piece.comment.own", "piece.send.own"];
+const OWN: readonly Held[] = [
+  "piece.read.own",
+  "piece.edit.own",
+  "piece.comment.own",
+  "piece.send.own",
+  "piece.delete.own",
+];
 
 /** Ready-made roles for any team. */
 export const READY_ROLES: readonly ReadyRole[] = [
@@ -99,6 +122,8 @@ export const READY_ROLES: readonly ReadyRole[] = [
       "piece.comment",
       "piece.send",
       "review.decide",
+      "piece.route",
+      "piece.delete",
       "guest.invite",
       "piece.schedule",
     ],

@@ -56,7 +56,7 @@ test("whatever is changed, taken out or put in is found at its place", () =>
       expect(walk(changed)).toBe(`entry ${at + 1} was changed after it was written`);
       if (at < rows.length - 1) expect(walk(rows.filter((_, i) => i !== at))).toBe(`entry ${at + 1} is missing`);
       const rewritten = rows.map((row, i) =>
-        i === at ? { ...row, after: "x", hash: entryHash({ ...entry(row.seq, "x") }, row.previous) } : row,
+        i === at ? { ...row, after: [row.after], hash: entryHash(entry(row.seq, [row.after]), row.previous) } : row,
       );
       if (at < rows.length - 1) expect(walk(rewritten)).toMatch(/does not follow from/);
     }),

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { describeIssue, type Problem } from "../workflow/document.ts";
+import { describeIssue, type Problem } from "../words/problems.ts";
 
 const day = z.iso.date();
 

@@ -1,4 +1,5 @@
 import fc from "fast-check";
+import type { Transition } from "../workflow/document.ts";
 import { STARTING_POINTS } from "../workflow/editing/starting-points.ts";
 import { type Departure, type Hold, preflight } from "./preflight.ts";
 
@@ -6,16 +7,30 @@ const reviewed = STARTING_POINTS.find((one) => one.states.some((state) => state.
 const unreviewed = STARTING_POINTS.find((one) => one.states.every((state) => state.kind !== "review"));
 if (!reviewed || !unreviewed) throw new Error("the starting points have both");
 
+const STANDING = { fieldProblems: [], openChecklist: [], openComments: 0, publishAt: null };
+const MAY = { mayRelease: true, named: true, wrote: false };
+const OPEN = { ...STANDING, openChecklist: ["Distances"], openComments: 2 };
+const asking = (...requires: Transition["requires"]): Transition => ({
+  key: "release",
+  name: "Release",
+  from: ["ready"],
+  to: "live",
+  by: ["role:web"],
+  requires,
+  notify: [],
+});
+
 const departure = (more: Partial<Departure> = {}): Departure => ({
   workflow: reviewed,
   state: { name: "Ready", kind: "ready" },
   currentHash: "a",
   plannedHash: "a",
   approvedHash: "a",
-  fieldProblems: [],
+  step: asking(),
+  standing: STANDING,
   fileProblems: [],
   deleted: false,
-  plannerMayRelease: true,
+  cause: MAY,
   ...more,
 });
 
@@ -25,20 +40,29 @@ test.each<[string, Partial<Departure>, Hold["code"][]]>([
   ["it is live already", { state: { name: "Live", kind: "live" } }, ["not-ready"]],
   ["nobody approved it", { approvedHash: null }, ["not-approved"]],
   ["the text changed after the approval", { currentHash: "b", plannedHash: "b" }, ["text-changed"]],
-  ["it was approved anew, and planned before", { currentHash: "b", approvedHash: "b" }, ["text-changed"]],
-  ["a field is missing", { fieldProblems: ["Time is empty"] }, ["fields"]],
+  ["it was approved anew, and planned before", { currentHash: "b", approvedHash: "b" }, ["plan-changed"]],
+  ["a field is missing", { standing: { ...STANDING, fieldProblems: ["Time is empty"] } }, ["fields"]],
+  ["it leaves at once, and nothing was planned", { plannedHash: null }, []],
+  ["it leaves at once, straight from its review", { plannedHash: null, state: { name: "Check", kind: "review" } }, []],
+  ["by hand, and nobody approved it", { plannedHash: null, approvedHash: null }, ["not-approved"]],
+  ["no step leads out", { step: null }, ["no-step"]],
+  ["its step asks for the checklist", { step: asking("checklist"), standing: OPEN }, ["checklist"]],
+  ["its step asks for settled comments", { step: asking("comments-settled"), standing: OPEN }, ["comments-open"]],
+  ["its step asks for neither", { standing: OPEN }, []],
+  ["its step is not for whoever planned it", { cause: { ...MAY, named: false } }, ["not-named"]],
+  ["its step is not for its author", { step: asking("not-author"), cause: { ...MAY, wrote: true } }, ["not-author"]],
   ["a file is missing", { fileProblems: ["Text: “a.jpg” is missing"] }, ["files"]],
   ["it was deleted", { deleted: true }, ["deleted"]],
-  ["its planner may no longer release", { plannerMayRelease: false }, ["not-granted"]],
+  ["its planner may no longer release", { cause: { ...MAY, mayRelease: false } }, ["not-granted"]],
   ["no review is asked", { workflow: unreviewed, approvedHash: null }, []],
-  ["no review is asked, and the text changed", { workflow: unreviewed, currentHash: "b" }, ["text-changed"]],
+  ["no review is asked, and the text changed", { workflow: unreviewed, currentHash: "b" }, ["plan-changed"]],
   [
     "everything at once",
     {
       deleted: true,
       approvedHash: null,
-      fieldProblems: ["x"],
-      plannerMayRelease: false,
+      standing: { ...STANDING, fieldProblems: ["x"] },
+      cause: { ...MAY, mayRelease: false },
       state: { name: "Draft", kind: "writing" },
     },
     ["deleted", "not-ready", "not-approved", "fields", "not-granted"],
@@ -60,16 +84,18 @@ test("what leaves a reviewed line was approved in exactly these words", () =>
     fc.property(
       fc.record({
         currentHash: fc.constantFrom("a", "b"),
-        plannedHash: fc.constantFrom("a", "b"),
+        plannedHash: fc.constantFrom("a", "b", null),
         approvedHash: fc.constantFrom("a", "b", null),
         deleted: fc.boolean(),
-        plannerMayRelease: fc.boolean(),
+        mayRelease: fc.boolean(),
         state: fc.constantFrom({ name: "Ready", kind: "ready" }, { name: "Draft", kind: "writing" }),
       }),
       (more) => {
-        if (preflight(departure(more)).length > 0) return;
-        expect([more.approvedHash, more.plannedHash]).toEqual([more.currentHash, more.currentHash]);
-        expect([more.deleted, more.plannerMayRelease, more.state.kind]).toEqual([false, true, "ready"]);
+        const cause = { ...MAY, mayRelease: more.mayRelease };
+        if (preflight(departure({ ...more, cause })).length > 0) return;
+        expect([more.approvedHash, more.plannedHash ?? more.currentHash]).toEqual([more.currentHash, more.currentHash]);
+        expect([more.deleted, more.mayRelease]).toEqual([false, true]);
+        if (more.plannedHash !== null) expect(more.state.kind).toBe("ready");
       },
     ),
   ));

@@ -1,57 +1,107 @@
-import type { Workflow } from "../workflow/document.ts";
+import { uncapital } from "../words/say.ts";
+import type { Transition, Workflow } from "../workflow/document.ts";
+import type { Standing } from "../workflow/moves.ts";
 
 /** What is known of a piece at the moment it should reach readers. */
 export interface Departure {
   workflow: Workflow;
   state: { name: string; kind: string };
+  /** The step by which it would reach readers; null where none leads there from its state. */
+  step: Transition | null;
+  /** The hash of the present words, as far as an approval binds to them. */
   currentHash: string;
-  /** The version the release was planned for. */
-  plannedHash: string;
-  /** What the last review passed approved; null when no review has passed. */
+  /** The same of the version the release was planned for; null where nothing was planned. */
+  plannedHash: string | null;
+  /** The same of what the last review passed approved; null when no review has passed. */
   approvedHash: string | null;
-  fieldProblems: readonly string[];
+  /** What the step asks of the piece, as it stands. */
+  standing: Pick<Standing, "fieldProblems" | "openChecklist" | "openComments" | "publishAt">;
   /** What is amiss with the files the text shows or hands out. */
   fileProblems: readonly string[];
   deleted: boolean;
-  /** Whether whoever planned it may still release here. */
-  plannerMayRelease: boolean;
+  /** Whoever answers for it: whether they may release here, are named on the step, and wrote the piece. */
+  cause: { mayRelease: boolean; named: boolean; wrote: boolean };
 }
 
-/** Why a release cannot leave. */
+/** Why a piece cannot reach readers: a code, and what it is about where there is more to say. */
 export interface Hold {
-  code: "not-ready" | "not-approved" | "text-changed" | "fields" | "files" | "deleted" | "not-granted";
-  sentence: string;
+  code: HoldCode;
+  about?: string[];
+}
+
+export type HoldCode =
+  | "deleted"
+  | "not-ready"
+  | "no-step"
+  | "not-approved"
+  | "text-changed"
+  | "plan-changed"
+  | "fields"
+  | "files"
+  | "checklist"
+  | "comments-open"
+  | "not-granted"
+  | "not-named"
+  | "not-author"
+  | "time-passed";
+
+/** A hold in a sentence. */
+export function sayHold({ code, about = [] }: Hold): string {
+  const what = about.join("; ");
+  const sentences: Record<HoldCode, string> = {
+    deleted: "The piece was deleted.",
+    "not-ready": `It is in ${what} and not ready for release.`,
+    "no-step": `Its workflow has no step from ${what} to readers.`,
+    "not-approved": "No review has approved it.",
+    "text-changed": "The text was changed after it was approved.",
+    "plan-changed": "The text was changed after the release was planned.",
+    fields: `Its fields are not complete: ${what}.`,
+    files: `Its files are not in order: ${what}.`,
+    checklist: `Its checklist is not done: ${what}.`,
+    "comments-open": "Comments on it are not settled.",
+    "not-granted": "Whoever answers for the release may not release here.",
+    "not-named": `“${what}” is not for whoever answers for the release.`,
+    "not-author": `Its author does not take “${what}”.`,
+    "time-passed": "Its time passed while it was held. Nothing else stands in its way: plan it anew, or release it.",
+  };
+  return sentences[code];
 }
 
 /**
- * Looks at everything again before a piece reaches readers. Nothing leaves partly: one hold is enough.
+ * The last look: everything is asked again before a piece reaches readers, whatever brings it there.
+ * Nothing leaves partly: one hold is enough. What an approval binds to is compared, the fields are
+ * complete, the files in order, what the step asks is there, and whoever causes it may.
  *
  * @returns the holds, none when it may leave
  */
 export function preflight(departure: Departure): Hold[] {
-  const holds: Hold[] = [];
-  const reviewed = departure.workflow.states.some((state) => state.kind === "review" && !state.bypass);
-  if (departure.deleted) holds.push({ code: "deleted", sentence: "The piece was deleted." });
-  if (departure.state.kind !== "ready") {
-    holds.push({ code: "not-ready", sentence: `It is in ${departure.state.name} and not ready for release.` });
-  }
-  if (reviewed && departure.approvedHash === null) {
-    holds.push({ code: "not-approved", sentence: "No review has approved it." });
-  } else if (reviewed && departure.approvedHash !== departure.currentHash) {
-    holds.push({ code: "text-changed", sentence: "The text was changed after it was approved." });
-  } else if (departure.plannedHash !== departure.currentHash) {
-    holds.push({ code: "text-changed", sentence: "The text was changed after the release was planned." });
-  }
-  if (departure.fieldProblems.length > 0) {
-    holds.push({ code: "fields", sentence: `Its fields are not complete: ${departure.fieldProblems.join("; ")}.` });
-  }
-  holds.push(...fileHolds(departure.fileProblems));
-  if (!departure.plannerMayRelease) {
-    holds.push({ code: "not-granted", sentence: "Whoever planned the release may no longer release here." });
-  }
-  return holds;
+  const { workflow, state, step, standing, cause, currentHash, plannedHash, approvedHash } = departure;
+  const asks = (requirement: Transition["requires"][number]) => step?.requires.includes(requirement) ?? false;
+  const reviewed = workflow.states.some((one) => one.kind === "review" && !one.bypass);
+  const holds: (Hold | false)[] = [
+    departure.deleted && { code: "deleted" },
+    plannedHash !== null && state.kind !== "ready"
+      ? { code: "not-ready", about: [state.name] }
+      : step === null && { code: "no-step", about: [state.name] },
+    reviewed && approvedHash !== currentHash
+      ? { code: approvedHash === null ? "not-approved" : "text-changed" }
+      : plannedHash !== null && plannedHash !== currentHash && { code: "plan-changed" },
+    standing.fieldProblems.length > 0 && { code: "fields", about: [...standing.fieldProblems] },
+    departure.fileProblems.length > 0 && { code: "files", about: [...departure.fileProblems] },
+    asks("checklist") && standing.openChecklist.length > 0 && { code: "checklist", about: [...standing.openChecklist] },
+    asks("comments-settled") && standing.openComments > 0 && { code: "comments-open" },
+    !cause.mayRelease && { code: "not-granted" },
+    step !== null && !cause.named && { code: "not-named", about: [step.name] },
+    step !== null && asks("not-author") && cause.wrote && { code: "not-author", about: [step.name] },
+  ];
+  return holds.filter((hold) => hold !== false);
 }
 
-/** Why a piece cannot reach readers with the files it has. */
-export const fileHolds = (problems: readonly string[]): Hold[] =>
-  problems.length > 0 ? [{ code: "files", sentence: `Its files are not in order: ${problems.join("; ")}.` }] : [];
+/** Whether two lists of holds say the same. */
+export const sameHolds = (a: readonly Hold[], b: readonly Hold[]) => JSON.stringify(a) === JSON.stringify(b);
+
+/** A hold as the refusal of a step by hand. */
+export const asRefusal = (holds: readonly Hold[]) => {
+  const [first, ...more] = holds.map((hold) => ({ code: hold.code, sentence: sayHold(hold) }));
+  return first ? { ...first, missing: more.map((one) => uncapital(one.sentence)) } : null;
+};

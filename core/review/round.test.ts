@@ -24,7 +24,8 @@ const said = (words: string): Decision[] =>
 /** An outcome in short: `open:ab`, `passed:a`. */
 const short = (of: Round, decisions: Decision[]) => {
   const outcome = judge(of, decisions);
-  return outcome.kind === "open" ? `open:${outcome.openSeats.join("")}` : `${outcome.kind}:${outcome.decidedBy}`;
+  if (outcome.kind !== "open") return `${outcome.kind}:${outcome.decidedBy}`;
+  return `open:${outcome.openSeats.join("")}${outcome.stuck ? ` ${outcome.stuck}` : ""}`;
 };
 
 // A capital letter is a void seat.
@@ -37,19 +38,23 @@ test.each<[Rule, string, string, string]>([
   ["any", "abc", "bx", "declined:b"],
   ["any", "abc", "b+*", "open:abc"],
   ["any", "abc", "z+", "open:abc"],
-  ["any", "ab", "ao bo", "open:"],
+  ["any", "ab", "ao bo", "open: abstained"],
+  ["any", "AB", "", "open: nobody"],
   ["any", "ab", "ao a+", "passed:a"],
   ["all", "abc", "a+ b+", "open:c"],
   ["all", "abc", "a+ b+ c+", "passed:c"],
   ["all", "abC", "a+ b+", "passed:b"],
   ["all", "abc", "a+ b-", "returned:b"],
   ["all", "abc", "ao b+ c+", "passed:c"],
-  ["all", "ab", "ao bo", "open:"],
+  ["all", "ab", "ao bo", "open: abstained"],
   ["all", "ab", "a+ a-", "returned:a"],
   ["count", "abc", "a+", "open:bc"],
   ["count", "abc", "a+ c+", "passed:c"],
   ["count", "abc", "ao", "open:bc"],
-  ["count", "abc", "ao bo", "returned:b"],
+  ["count", "abc", "ao bo", "open:c too-few"],
+  ["count", "abc", "ao bo c+", "open: too-few"],
+  ["count", "aBC", "a+", "open: too-few"],
+  ["count", "aBC", "a-", "returned:a"],
   ["count", "abc", "a+ a+", "open:bc"],
   ["in-order", "abc", "", "open:a"],
   ["in-order", "abc", "b+", "open:a"],
@@ -60,6 +65,18 @@ test.each<[Rule, string, string, string]>([
   ["in-order", "abc", "a+ a-", "returned:a"],
 ])("%s over %s, after %s: %s", (rule, seats, words, expected) => {
   expect(short(round(rule, seats), said(words))).toBe(expected);
+});
+
+test.each<[Rule, boolean[], string]>([
+  ["any", [true, true], "nobody"],
+  ["any", [true, false], ""],
+  ["all", [true, false], "too-few"],
+  ["in-order", [false, true], "too-few"],
+  ["count", [true, false, false], ""],
+  ["count", [true, true, false], "too-few"],
+])("%s with vacant seats %j: %s", (rule, vacant, expected) => {
+  const seats = vacant.map((one, i) => ({ id: String(i), void: false, vacant: one }));
+  expect(judge({ rule, count: 2, version: "v1", seats }, [])).toMatchObject({ stuck: expected || null });
 });
 
 describe("laws", () => {
@@ -99,6 +116,33 @@ describe("laws", () => {
       }),
     ));
 
+  test("a round is stuck exactly where approvals by all who are left would not pass it", () =>
+    fc.assert(
+      fc.property(anyRound, decisions, ({ rule, seats, count }, all) => {
+        const of = round(rule, seats, count);
+        const outcome = judge(of, all);
+        if (outcome.kind !== "open") return;
+        const rest = of.seats.filter(
+          (seat) => !seat.void && !all.some((one) => one.version === "v1" && one.seat === seat.id),
+        );
+        const inOrder = rule === "in-order" ? of.seats.filter((seat) => !seat.void) : rest;
+        const approving = inOrder
+          .filter((seat) => rule !== "in-order" || !spokenInTurn(of, all).has(seat.id))
+          .map((seat): Decision => ({ seat: seat.id, verdict: "approve", version: "v1" }));
+        expect(judge(of, [...all, ...approving]).kind === "passed").toBe(outcome.stuck === null);
+      }),
+    ));
+
+  /** The seats that have spoken in their turn, by asking again before each decision who is asked. */
+  function spokenInTurn(of: Round, all: readonly Decision[]): Set<string> {
+    const spoken = new Set<string>();
+    for (const [i, one] of all.entries()) {
+      const before = judge(of, all.slice(0, i));
+      if (one.version === "v1" && before.kind === "open" && before.openSeats.includes(one.seat)) spoken.add(one.seat);
+    }
+    return spoken;
+  }
+
   test("nothing passes without an approval, and only a seat that counts decides", () =>
     fc.assert(
       fc.property(anyRound, decisions, ({ rule, seats, count }, all) => {
@@ -106,6 +150,9 @@ describe("laws", () => {
         const outcome = judge(of, all);
         if (outcome.kind === "passed")
           expect(all.some((one) => one.verdict === "approve" && one.version === "v1")).toBe(true);
+        const last = all.filter((one) => one.version === "v1" && seats.includes(one.seat));
+        if (outcome.kind === "returned") expect(last.some((one) => one.verdict === "return")).toBe(true);
+        if (outcome.kind === "declined") expect(last.some((one) => one.verdict === "decline")).toBe(true);
         if (outcome.kind !== "open") expect(of.seats.find((seat) => seat.id === outcome.decidedBy)?.void).toBe(false);
       }),
     ));

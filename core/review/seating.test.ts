@@ -11,6 +11,7 @@ const person = (id: string, more: Partial<Candidate> = {}): Candidate => ({
   load: 0,
   away: false,
   standInId: null,
+  decides: true,
   ...more,
 });
 const review = (seats: Review["seats"], more: Partial<Review> = {}): Review => ({
@@ -79,7 +80,12 @@ describe("absence", () => {
       [away("a", "author"), person("author", { roles: [], standInId: "t" }), person("t", { roles: [] })],
       ["t for a"],
     ],
-    ["a stand-in who already sits counts once", [away("a", "b"), person("b")], ["b for a", "b void"]],
+    ["a stand-in who already sits does not sit twice", [away("a", "b"), person("b")], ["a flagged", "b"]],
+    [
+      "past a stand-in who already sits to theirs",
+      [away("a", "b"), person("b", { standInId: "c" }), person("c", { roles: [] })],
+      ["c for a", "b"],
+    ],
   ])("%s", (_, people, expected) => {
     expect(seated(review(everyone), people)).toEqual(expected);
   });
@@ -99,6 +105,24 @@ describe("absence", () => {
         },
       ),
     ));
+});
+
+test("nobody is picked for two seats where another could hold one", () => {
+  const people = [
+    person("a", { roles: ["checker", "copy-editor"] }),
+    person("b", { roles: ["checker"], load: 5 }),
+    person("c", { roles: ["copy-editor"], load: 9, active: false }),
+  ];
+  const least = (role: string) => ({ role, pick: "least-busy" as const, number: 1 });
+  expect(seated(review([least("checker"), least("copy-editor")]), people)).toEqual(["b", "a"]);
+  expect(seated(review([least("checker"), { person: "a" }]), people)).toEqual(["b", "a"]);
+  expect(seated(review([least("checker"), least("checker"), least("checker")]), people)).toEqual(["a", "b"]);
+});
+
+test("who may not decide is not picked, and a seat of theirs is flagged", () => {
+  const people = [person("a", { decides: false }), person("b")];
+  expect(seated(review([{ role: "checker", pick: "least-busy", number: 1 }]), people)).toEqual(["b"]);
+  expect(seated(review([{ person: "a" }]), people)).toEqual(["a flagged"]);
 });
 
 test("candidates stand by how little waits on them, the absent last", () => {

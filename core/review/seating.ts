@@ -1,18 +1,12 @@
+import { type Replaceable, standInFor } from "../people/absence.ts";
+import { leastBusyFirst } from "../people/principals.ts";
 import { accept, type Refusal, type Result, refuse } from "../refusal.ts";
 import type { Review, SeatRule } from "../workflow/document.ts";
 
 /** A person as the seating sees them. */
-export interface Candidate {
-  id: string;
-  key: string;
-  name: string;
-  active: boolean;
-  roles: readonly string[];
-  /** Open seats they hold elsewhere. */
-  load: number;
-  /** Whether they are away on the day of the seating. */
-  away: boolean;
-  standInId: string | null;
+export interface Candidate extends Replaceable {
+  /** Whether a role lets them decide here. */
+  decides: boolean;
 }
 
 /** Who sits, and for whom; `flag` says what the managing editor should know. */
@@ -21,40 +15,58 @@ export interface Seating {
   /** The absent person whose seat it is, when a stand-in sits. */
   forPersonId: string | null;
   /** Why the seat does not count, or null. */
-  voidReason: string | null;
-  flag: string | null;
+  voidReason: VoidReason | null;
+  flag: Flag | null;
 }
 
+/** `seated` is no longer laid down: a round of an earlier version may hold it. */
+export type VoidReason = "author" | "guest-over" | "seated";
+export type Flag = "away" | "left" | "may-not-decide";
+
+/** Why a seat does not count, as the end of a sentence. */
+export const VOID_REASONS: Record<VoidReason, string> = {
+  author: "the author does not decide on their own piece",
+  "guest-over": "the guest’s link is over",
+  seated: "its holder sits in this round already",
+};
+
+/** What is amiss with a seat, in a sentence. */
+export function sayFlag(flag: Flag, name: string): string {
+  if (flag === "away") return `${name} is away and nobody stands in`;
+  return flag === "left" ? `${name} no longer works here` : `${name} may not decide here any more`;
+}
+
+/** Whether nobody can decide from a seat with this flag until it is given to somebody else. */
+export const isVacant = (flag: Flag | null) => flag === "left" || flag === "may-not-decide";
+
 /**
- * Seats a round by the seats its workflow names. The author's own seat is void unless the review
- * allows it; an absent person's seat goes to whoever stands in, followed through stand-ins who are
+ * Seats a round by the seats its workflow names, spread so that nobody is picked for two where
+ * another could hold one. The author's own seat is void unless the review allows it; an absent
+ * person's seat goes to whoever stands in and does not sit yet, followed through stand-ins who are
  * away too, never in a circle and never onto the author; with none it stays and is flagged.
  *
- * @param chosen ids of the people the sender picked, for seats with `pick: "sender"`
+ * @param chosen ids of the people the sender picked, for seats with `pick: "sender"`; null lets the
+ *   least busy of those they could pick from sit
  * @returns the seats in order, or why the choice cannot stand
  */
 export function seat(
   review: Review,
   people: readonly Candidate[],
   authorId: string,
-  chosen: readonly string[],
+  chosen: readonly string[] | null,
 ): Result<Seating[]> {
-  const refusal = refuseChoice(review, people, authorId, chosen);
+  const refusal = chosen && refuseChoice(review, people, authorId, chosen);
   if (refusal) return refuse(refusal);
-  const seats: Seating[] = [];
-  for (const rule of review.seats) {
-    for (const person of holders(rule, people, authorId, review.authorMayDecide, chosen)) {
-      if (!seats.some((taken) => (taken.forPersonId ?? taken.personId) === person.id)) {
-        seats.push(whoSits(person, people, authorId, review.authorMayDecide));
-      }
-    }
-  }
-  const counted = new Set<string>();
-  for (const place of seats.filter((candidate) => !candidate.voidReason)) {
-    if (counted.has(place.personId)) place.voidReason = "sits in this round already";
-    counted.add(place.personId);
-  }
-  return accept(seats);
+  const owners = spread(review.seats.flatMap((rule) => placesOf(rule, review, people, authorId, chosen)));
+  const isVoid = (one: Candidate) => one.id === authorId && !review.authorMayDecide;
+  const seated = new Set(owners.filter((one) => !one.away && !isVoid(one)).map((one) => one.id));
+  return accept(
+    owners.map((owner) => {
+      const place = whoSits(owner, people, authorId, review.authorMayDecide, seated);
+      if (!place.voidReason) seated.add(place.personId);
+      return place;
+    }),
+  );
 }
 
 /**
@@ -62,32 +74,26 @@ export function seat(
  * followed through stand-ins who are away too. Nobody sits twice, so those in the round already are
  * passed by.
  *
- * @param seated ids of people who sit in the round already, for a round under way
+ * @param seated ids of people who sit in the round already
  */
 export function whoSits(
   person: Candidate,
   people: readonly Candidate[],
   authorId: string,
   authorMayDecide: boolean,
-  seated: ReadonlySet<string> = new Set(),
+  seated: ReadonlySet<string>,
 ): Seating {
   const plain = { personId: person.id, forPersonId: null, voidReason: null, flag: null };
-  if (person.id === authorId && !authorMayDecide)
-    return { ...plain, voidReason: "the author does not decide on their own piece" };
-  if (!person.away) return plain;
-  const met = new Set([person.id]);
-  let next = people.find((candidate) => candidate.id === person.standInId);
-  while (next?.active && !met.has(next.id)) {
-    if (!next.away && next.id !== authorId && !seated.has(next.id))
-      return { ...plain, personId: next.id, forPersonId: person.id };
-    met.add(next.id);
-    const following = next.standInId;
-    next = people.find((candidate) => candidate.id === following);
-  }
-  return { ...plain, flag: `${person.name} is away and nobody stands in` };
+  if (person.id === authorId && !authorMayDecide) return { ...plain, voidReason: "author" };
+  if (person.active && !person.away) return person.decides ? plain : { ...plain, flag: "may-not-decide" };
+  if (!person.active) return { ...plain, flag: "left" };
+  const standIn = standInFor(person, people, (id) => id === authorId || seated.has(id));
+  // A stand-in decides by the right of whom they stand in for, or by their own.
+  if (standIn && (person.decides || standIn.decides)) return { ...plain, personId: standIn.id, forPersonId: person.id };
+  return { ...plain, flag: person.decides ? "away" : "may-not-decide" };
 }
 
-/** Those a sender may choose from for a seat, the least busy first; the absent are last and marked. */
+/** Those who could be picked for a seat, the least busy first; the absent are last and marked. */
 export function candidates(
   rule: SeatRule,
   people: readonly Candidate[],
@@ -95,22 +101,52 @@ export function candidates(
   authorMayDecide: boolean,
 ): Candidate[] {
   return people
-    .filter((person) => fills(rule, person) && (authorMayDecide || person.id !== authorId))
-    .sort((a, b) => Number(a.away) - Number(b.away) || a.load - b.load || a.name.localeCompare(b.name));
+    .filter((person) => fills(rule, person) && person.decides && (authorMayDecide || person.id !== authorId))
+    .sort(leastBusyFirst);
 }
 
-function holders(
+/** The places a rule of a review makes, each with those who may have it, the first choice first. */
+function placesOf(
   rule: SeatRule,
+  review: Review,
   people: readonly Candidate[],
   authorId: string,
-  authorMayDecide: boolean,
-  chosen: readonly string[],
-): Candidate[] {
-  if ("person" in rule || rule.pick === "everyone") return people.filter((person) => fills(rule, person));
-  const able = candidates(rule, people, authorId, authorMayDecide);
-  if (rule.pick === "sender") return able.filter((person) => chosen.includes(person.id));
-  return able.slice(0, rule.number ?? 1);
+  chosen: readonly string[] | null,
+): Candidate[][] {
+  if ("person" in rule || rule.pick === "everyone")
+    return people.filter((person) => fills(rule, person)).map((person) => [person]);
+  const able = candidates(rule, people, authorId, review.authorMayDecide);
+  if (rule.pick === "sender" && chosen) return able.filter(({ id }) => chosen.includes(id)).map((person) => [person]);
+  return Array.from({ length: rule.number ?? 1 }, () => able);
 }
+
+/**
+ * Gives every place one of those who may have it, nobody two: a place whose first choice sits
+ * already takes the next, or makes who sits there move on (augmenting paths, as in any bipartite
+ * matching). A place for which nobody is left falls away.
+ */
+function spread(places: readonly Candidate[][]): Candidate[] {
+  const holder = new Map<string, number>();
+  const given = new Map<number, Candidate>();
+  const take = (place: number, tried: Set<string>): boolean => {
+    const untried = (places[place] as Candidate[]).filter((person) => !tried.has(person.id));
+    const free = untried.find((person) => !holder.has(person.id));
+    for (const person of free ? [free] : untried) {
+      tried.add(person.id);
+      const before = holder.get(person.id);
+      if (before !== undefined && !take(before, tried)) continue;
+      holder.set(person.id, place);
+      given.set(place, person);
+      return true;
+    }
+    return false;
+  };
+  const fixedFirst = [...places.keys()].sort((a, b) => Number(wide(places[a])) - Number(wide(places[b])) || a - b);
+  for (const place of fixedFirst) take(place, new Set());
+  return [...given].sort(([a], [b]) => a - b).map(([, person]) => person);
+}
+
+const wide = (able: readonly Candidate[] | undefined) => (able?.length ?? 0) > 1;
 
 function fills(rule: SeatRule, person: Candidate): boolean {
   return person.active && ("person" in rule ? person.key === rule.person : person.roles.includes(rule.role));

@@ -27,6 +27,8 @@ export const fieldSchema = z
     type: z.enum(FIELD_TYPES),
     guidance: z.string().max(300).optional(),
     required: z.boolean().default(false),
+    /** Not part of what an approval binds to, and never shown to readers: internal notes. */
+    free: z.boolean().optional(),
     /** For words: how many. */
     minWords: z.int().min(1).optional(),
     maxWords: z.int().min(1).optional(),
@@ -58,6 +60,16 @@ export interface Content {
   title: string;
   fields: Record<string, Value>;
 }
+
+/** What of a content an approval binds to: everything but its free fields. */
+export function boundContent(fields: readonly Field[], content: Content): Content {
+  const free = new Set(fields.filter((field) => field.free).map((field) => field.key));
+  if (free.size === 0) return content;
+  return { ...content, fields: Object.fromEntries(Object.entries(content.fields).filter(([key]) => !free.has(key))) };
+}
+
+/** The fields readers see: free ones are for the workshop alone. */
+export const forReaders = (fields: readonly Field[]): Field[] => fields.filter((field) => !field.free);
 
 export const TITLE_LIMIT = 200;
 /** A file that becomes a draft has at most so many bytes. */

@@ -1,19 +1,13 @@
 import { z } from "zod";
+import { assignedSchema, principalSchema } from "../people/principals.ts";
 import { takeSchema } from "../time/due.ts";
+import { describeIssue, type Problem } from "../words/problems.ts";
 
 const key = z
   .string()
   .regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, "expected a key of small letters, digits and single hyphens")
   .max(60);
 const name = z.string().trim().min(1, "expected a name").max(80);
-
-/** Who a rule speaks of: the piece's author, whoever it is assigned to, anyone, a role, a person. */
-export const principalSchema = z
-  .string()
-  .regex(
-    /^(author|assignee|anyone|(role|person):[a-z0-9]+(-[a-z0-9]+)*)$/,
-    "expected author, assignee, anyone, role:KEY or person:KEY",
-  );
 
 const seatRuleSchema = z.union(
   [
@@ -53,13 +47,15 @@ const stateSchema = z
     description: z.string().max(500).optional(),
     kind: z.enum(["writing", "review", "ready", "live", "parked", "closed"]),
     take: takeSchema.optional(),
+    /** Due so long before the publish date, where one is set; else by `take`. */
+    dueBefore: takeSchema.optional(),
     editors: z.array(principalSchema).default([]),
     viewers: z.array(principalSchema).default(["anyone"]),
     /** The transition a piece takes at once on arrival: its presence switches the state off. */
     bypass: key.optional(),
     arrival: z
       .strictObject({
-        assign: z.array(principalSchema).default([]),
+        assign: z.array(assignedSchema).default([]),
         notify: z.array(principalSchema).default([]),
         checklist: z.array(z.string().min(1).max(200)).default([]),
       })
@@ -84,6 +80,8 @@ const transitionSchema = z.strictObject({
     .array(z.enum(["fields", "checklist", "comments-settled", "note", "publish-date", "not-author"]))
     .default([]),
   notify: z.array(principalSchema).default([]),
+  /** Readers lose the piece by it, with a reason. */
+  withdraws: z.boolean().optional(),
 });
 
 /** The workflow document `elenco.workflow/1`. Keys it does not know are refused with their path. */
@@ -105,13 +103,6 @@ export type StateKind = State["kind"];
 export type Transition = Workflow["transitions"][number];
 export type Review = NonNullable<State["review"]>;
 export type SeatRule = Review["seats"][number];
-export type Principal = string;
-
-/** Something wrong in a document: where, by path, and what was expected there. */
-export interface Problem {
-  path: string;
-  message: string;
-}
 
 /** The state with this key. @throws Error when the document, already read, has none: a bug, not an input */
 export function stateOf(workflow: Workflow, key: string): State {
@@ -148,16 +139,4 @@ export function outcomeKeys(workflow: Workflow): Set<string> {
 export function readShape(json: unknown): { workflow: Workflow } | { problems: Problem[] } {
   const parsed = workflowSchema.safeParse(json);
   return parsed.success ? { workflow: parsed.data } : { problems: parsed.error.issues.flatMap(describeIssue) };
-}
-
-/** A schema's issue as problems with paths as they stand in the document: `states[1].take`. */
-export function describeIssue(issue: z.core.$ZodIssue): Problem[] {
-  const path = issue.path
-    .map((step, i) => (typeof step === "number" ? `[${step}]` : i ? `.${String(step)}` : String(step)))
-    .join("");
-  if (issue.code === "unrecognized_keys") {
-    return issue.keys.map((key) => ({ path: path ? `${path}.${key}` : key, message: "this key is not known here" }));
-  }
-  const tooLong = issue.code === "too_big" && issue.origin === "string";
-  return [{ path: path || "the document", message: tooLong ? `at most ${issue.maximum} characters` : issue.message }];
 }

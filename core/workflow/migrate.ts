@@ -1,5 +1,6 @@
 import canonicalize from "canonicalize";
 import type { State, Workflow } from "./document.ts";
+import { graphOf, reached } from "./graph.ts";
 import { restingPlace } from "./moves.ts";
 
 /** What becomes of the pieces in one state when their workflow changes. */
@@ -64,6 +65,17 @@ function asksTheSame({ review: before }: State, { review: after }: State): boole
   const asked = (review: State["review"]) =>
     canonicalize([review?.rule, review?.count ?? null, review?.authorMayDecide, review?.seats]);
   return asked(before) === asked(after);
+}
+
+/**
+ * Whether a piece comes to a state only past a review that is switched on: put there at once, it
+ * would have passed that review by.
+ */
+export function liesBehindReview(workflow: Workflow, key: string): boolean {
+  const { states, number, next } = graphOf(workflow, true);
+  const onward = next.map((following, i) => (states[i]?.kind === "review" && !states[i]?.bypass ? [] : following));
+  const seen = reached({ next: onward }, [number.get(workflow.initial) as number]);
+  return !seen[number.get(key) as number];
 }
 
 /** Whether pieces in flight may be put in a state: into live they come by a release alone. */

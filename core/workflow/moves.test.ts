@@ -98,7 +98,7 @@ describe("what may happen next", () => {
       "to readers, without the right to release",
       { principals: new Set(["role:x"]), mayRelease: false },
       "out",
-      ["not-granted"],
+      ["may-not-release"],
     ],
   ])("%s", (_, more, key, expected) => {
     expect(refusals(more, key)).toEqual(expected);

@@ -1,13 +1,6 @@
+import type { Principal } from "../people/principals.ts";
 import type { Refusal } from "../refusal.ts";
-import {
-  type Principal,
-  type SeatRule,
-  type State,
-  stateOf,
-  type Transition,
-  transitionOf,
-  type Workflow,
-} from "./document.ts";
+import { type SeatRule, type State, stateOf, type Transition, transitionOf, type Workflow } from "./document.ts";
 
 /** What is known of a piece and of the person asking, when it is asked what may happen next. */
 export interface Standing {
@@ -84,32 +77,44 @@ export function judgeMove(workflow: Workflow, standing: Standing, key: string, s
     return { code: "no-such-move", sentence: `From ${state.name} there is no step of that name.` };
   }
   const move = consider(workflow, transition, { ...standing, publishAt: sending.publishAt ?? standing.publishAt });
-  if (move.asks.includes("note") && sending.note.trim() === "") {
-    move.refusals.push({
-      code: "note-missing",
-      field: "note",
-      sentence: `${transition.name} needs a note: what changed, and why.`,
-    });
-  }
-  if (move.asks.includes("publish-date")) {
-    move.refusals.push({
-      code: "publish-date-missing",
-      field: "publishAt",
-      sentence: `${transition.name} needs the date it should reach readers.`,
-    });
-  }
-  return move;
+  return { ...move, refusals: [...move.refusals, ...unanswered(move, sending)] };
 }
+
+/**
+ * A step that is not taken by hand: by a review's outcome, by a planned release. Nobody need be named
+ * on it; what it asks must be there, and who causes it must be one who may release where it reaches readers.
+ *
+ * @param sending what came along, where it should be judged as well
+ */
+export function moveAlong(
+  workflow: Workflow,
+  transition: Transition,
+  standing: Standing,
+  sending?: Pick<Sending, "note">,
+): Move {
+  const to = restingPlace(workflow, transition.to).state;
+  const move = moveTo(transition, to, standing);
+  const refusals = [...reachingReaders(transition, to, standing), ...requirements(transition, standing)];
+  return { ...move, refusals: [...refusals, ...(sending ? unanswered(move, sending) : [])] };
+}
+
+/** Whether a step names a person: what a release planned by them asks besides the permission. */
+export const isNamedOn = ({ by }: Transition, { principals }: Pick<Standing, "principals">) =>
+  by.some((who) => who === "anyone" || principals.has(who));
 
 function consider(workflow: Workflow, transition: Transition, standing: Standing): Move {
   const to = restingPlace(workflow, transition.to).state;
+  const refusals = [...permission(transition, to, standing), ...requirements(transition, standing)];
+  return { ...moveTo(transition, to, standing), refusals };
+}
+
+function moveTo(transition: Transition, to: State, standing: Standing): Omit<Move, "refusals"> {
   const seats = to.review?.seats ?? [];
   return {
     transition,
     to,
-    refusals: [...permission(transition, to, standing), ...requirements(transition, standing)],
     asks: [
-      ...(transition.requires.includes("note") ? (["note"] as const) : []),
+      ...(transition.requires.includes("note") || transition.withdraws ? (["note"] as const) : []),
       ...(transition.requires.includes("publish-date") && standing.publishAt === null
         ? (["publish-date"] as const)
         : []),
@@ -118,18 +123,40 @@ function consider(workflow: Workflow, transition: Transition, standing: Standing
   };
 }
 
-function* permission(transition: Transition, to: State, standing: Standing): Generator<Refusal> {
-  const named = transition.by.some((who) => who === "anyone" || standing.principals.has(who));
-  if (!named) {
-    yield { code: "not-yours", sentence: `${transition.name} is not yours to take.`, who: transition.by };
-  } else if (!standing.maySend) {
-    yield { code: "not-granted", sentence: `No grant of yours lets you move this piece.`, who: transition.by };
-  } else if (to.kind === "live" && !standing.mayRelease) {
+/** What a step asks of the sender and was not given. */
+function* unanswered(
+  { transition, asks }: Pick<Move, "transition" | "asks">,
+  { note }: Pick<Sending, "note">,
+): Generator<Refusal> {
+  if (asks.includes("note") && note.trim() === "") {
+    const sentence = transition.withdraws
+      ? `${transition.name} takes it away from readers: say why.`
+      : `${transition.name} needs a note: what changed, and why.`;
+    yield { code: "note-missing", field: "note", sentence };
+  }
+  if (asks.includes("publish-date")) {
     yield {
-      code: "not-granted",
-      sentence: `${transition.name} reaches readers, and no grant of yours lets you release.`,
+      code: "publish-date-missing",
+      field: "publishAt",
+      sentence: `${transition.name} needs the date it should reach readers.`,
     };
   }
+}
+
+function* permission(transition: Transition, to: State, standing: Standing): Generator<Refusal> {
+  if (!isNamedOn(transition, standing)) {
+    yield { code: "not-yours", sentence: `${transition.name} is not yours to take.`, who: transition.by };
+  } else if (!standing.maySend) {
+    yield { code: "not-granted", sentence: `No role of yours lets you move this piece.`, who: transition.by };
+  } else yield* reachingReaders(transition, to, standing);
+}
+
+function* reachingReaders(transition: Transition, to: State, standing: Standing): Generator<Refusal> {
+  if (to.kind === "live" && !standing.mayRelease)
+    yield {
+      code: "may-not-release",
+      sentence: `${transition.name} reaches readers, and no role of yours lets you release.`,
+    };
 }
 
 function* requirements(transition: Transition, standing: Standing): Generator<Refusal> {

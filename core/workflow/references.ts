@@ -1,14 +1,7 @@
 import type { People } from "../people/document.ts";
-import {
-  OUTCOMES,
-  type Principal,
-  type Problem,
-  readShape,
-  type SeatRule,
-  type State,
-  type Transition,
-  type Workflow,
-} from "./document.ts";
+import { meaningOf, type Principal } from "../people/principals.ts";
+import type { Problem } from "../words/problems.ts";
+import { OUTCOMES, readShape, type SeatRule, type State, type Transition, type Workflow } from "./document.ts";
 import { NOWHERE, type Numbered, numbered } from "./graph.ts";
 
 /** Where a finding lies; nothing where it is about the whole. */
@@ -124,16 +117,17 @@ function* unknownPrincipals(workflow: Workflow, known: Known): Generator<Fault> 
   const isKnown = (principal: Principal): boolean => {
     const before = looked.get(principal);
     if (before !== undefined) return before;
-    const [sort, name = ""] = principal.split(":");
-    const found = sort === "role" ? known.roles.has(name) : sort !== "person" || known.people.has(name);
+    const { sort, key } = meaningOf(principal);
+    const found = key === null || (sort === "person" ? known.people : known.roles).has(key);
     looked.set(principal, found);
     return found;
   };
   const unknownIn = (list: readonly Principal[], path: string, at: Place): Fault[] =>
     list.flatMap((principal, i) => {
       if (isKnown(principal)) return [];
-      const [sort, name] = principal.split(":");
-      return { code: "unknown-principal", at, path: `${path}[${i}]`, message: `there is no ${sort} "${name}" here` };
+      const { sort, key } = meaningOf(principal);
+      const message = `there is no ${sort === "person" ? "person" : "role"} "${key}" here`;
+      return { code: "unknown-principal", at, path: `${path}[${i}]`, message };
     });
   for (const [i, state] of workflow.states.entries()) {
     const { editors, viewers, arrival, review } = state;

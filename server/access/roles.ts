@@ -1,6 +1,7 @@
 import { and, asc, count, eq, sql } from "drizzle-orm";
 import { type Grant, inForce } from "#core/access/decide.ts";
 import { type Extent, extentOf, type Held, PERMISSIONS, type Permission, readHeld } from "#core/access/permissions.ts";
+import { roleChanged, roleDeleted, roleMade } from "#core/events/people.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { freeKey } from "#core/words/keys.ts";
 import type { Queryable } from "../db/client.ts";
@@ -11,6 +12,7 @@ import { type Break, whatBreaks } from "../workflows/breaks.ts";
 import { loadPeople } from "../workflows/staff.ts";
 import type { Act } from "../write.ts";
 import { type Administering, changingAccess } from "./administer.ts";
+import { accessChanged } from "./changed.ts";
 import { loadEverybody, type Person } from "./holders.ts";
 import { inReach } from "./visible.ts";
 
@@ -89,12 +91,17 @@ export function saveRole(act: Act, wanted: RoleChange): Promise<Result<null>> {
     await tx.delete(rolePermission).where(eq(rolePermission.roleId, before.id));
     if (held.length > 0)
       await tx.insert(rolePermission).values(held.map((permission) => ({ roleId: before.id, permission })));
-    change.record({
-      action: "role.changed",
-      subjectId: before.id,
-      before: { name: before.name, secondFactor: before.secondFactor, permissions: was },
-      after: { name: wanted.name, secondFactor: wanted.secondFactor, permissions: held },
-    });
+    change.happened(
+      roleChanged,
+      { name: wanted.name, secondFactor: wanted.secondFactor, permissions: held },
+      { subjectId: before.id, before: { name: before.name, secondFactor: before.secondFactor, permissions: was } },
+    );
+    const everybody = [...(await loadEverybody(tx)).values()];
+    const holding = everybody.filter((one) => one.grants.some((grant) => grant.roleKey === wanted.key));
+    await accessChanged(
+      change,
+      holding.map((one) => one.id),
+    );
     return accept(null);
   });
 }
@@ -111,7 +118,7 @@ export function addRole(act: Act, wanted: { name: string; from: string | null })
     const key = freeKey(wanted.name, await tx.select({ key: role.key }).from(role), "role");
     await tx.insert(role).values({ id, key, name: wanted.name, secondFactor: model?.value.secondFactor ?? false });
     if (held.length > 0) await tx.insert(rolePermission).values(held.map((permission) => ({ roleId: id, permission })));
-    change.record({ action: "role.made", subjectId: id, after: { name: wanted.name, permissions: held } });
+    change.happened(roleMade, { name: wanted.name, permissions: held }, { subjectId: id });
     return accept({ key });
   });
 }
@@ -141,7 +148,7 @@ export function deleteRole(act: Act, key: string): Promise<Result<null>> {
     const was = await permissionsOf(change, id);
     await tx.delete(rolePermission).where(eq(rolePermission.roleId, id));
     await tx.delete(role).where(eq(role.id, id));
-    change.record({ action: "role.deleted", subjectId: id, before: { name, permissions: was } });
+    change.happened(roleDeleted, {}, { subjectId: id, before: { name, permissions: was } });
     return accept(null);
   });
 }

@@ -2,11 +2,14 @@ import { and, eq } from "drizzle-orm";
 import { can, PUBLICATION, type Target } from "#core/access/decide.ts";
 import { type Explanation, explain } from "#core/access/explain.ts";
 import { PERMISSIONS, type Permission } from "#core/access/permissions.ts";
+import { seatToDecideFrom } from "#core/review/deciding.ts";
+import { list } from "#core/words/say.ts";
 import { moves } from "#core/workflow/moves.ts";
 import type { Queryable } from "../db/client.ts";
 import { person, piece } from "../db/schema/index.ts";
 import { loadFacts, type PieceFacts, standingOf } from "../piece/facts.ts";
 import { loadOpenRound } from "../review/rounds.ts";
+import { tableOf } from "../review/table.ts";
 import type { Viewer } from "../viewer.ts";
 import { loadEverybody, loadHolder, type Person } from "./holders.ts";
 import { namesFor } from "./names.ts";
@@ -99,7 +102,7 @@ async function judging(
     allows: (one) => can(one, permission, target, now).allowed,
     explain: (one) => explain(can(one, permission, target, now), one, permission, target, known, now),
   });
-  if (action === "review.decide" && facts) return deciding(db, facts, permitted("review.decide"), people);
+  if (action === "review.decide" && facts) return deciding(db, facts, permitted("review.decide"), people, now);
   if (Object.hasOwn(PERMISSIONS, action)) return permitted(action as Permission);
   const key = action.startsWith("step:") ? action.slice("step:".length) : null;
   if (!facts || key === null) return null;
@@ -114,7 +117,10 @@ async function judging(
       const allowed = refusals.length === 0;
       const granted = permitted("piece.send").explain(one).because;
       const closed = refusals.flatMap((refusal) => [refusal.sentence, ...(refusal.missing ?? [])]);
-      const grants = refusals.some((refusal) => refusal.code === "not-granted") || allowed ? granted : [];
+      const grants =
+        refusals.some((refusal) => refusal.code === "not-granted" || refusal.code === "may-not-release") || allowed
+          ? granted
+          : [];
       return {
         allowed,
         sentence: `${one.name} ${allowed ? "may" : "cannot"} take “${step.name}” ${allowed ? "here" : "here now"}.`,
@@ -124,40 +130,41 @@ async function judging(
   };
 }
 
-/** In a review it takes a seat besides the permission. */
+/** In a review it takes a seat besides the permission: the answer of the command, with what grants it. */
 async function deciding(
   db: Queryable,
   facts: PieceFacts,
   permitted: Judging,
   people: readonly Person[],
+  now: number,
 ): Promise<Judging> {
   const round = await loadOpenRound(db, facts.piece.id);
-  const seats = round?.seats.filter((one) => one.status === "open" || one.status === "decided") ?? [];
-  const seatOf = (one: Person) => seats.find((place) => place.personId === one.id);
-  const ownerMay = (id: string | null | undefined) => people.some((one) => one.id === id && permitted.allows(one));
-  const allows = (one: Person) => {
-    const place = seatOf(one);
-    return place !== undefined && (permitted.allows(one) || ownerMay(place.forPersonId));
-  };
+  const table = await tableOf(db, facts, round, people, now);
   return {
-    allows,
+    allows: (one) => seatToDecideFrom(table, one.id).ok,
     explain: (one) => {
-      if (allows(one))
-        return {
-          ...permitted.explain(one),
-          allowed: true,
-          sentence: `${one.name} may decide here.`,
-          because: [
-            "They have a seat in the open review.",
-            ...(permitted.allows(one) ? permitted.explain(one).because : []),
-          ],
-        };
-      const why = !round
-        ? ["No review of this piece is open."]
-        : seatOf(one)
-          ? permitted.explain(one).because
-          : ["They have no seat in the open review.", ...(permitted.allows(one) ? [] : permitted.explain(one).because)];
-      return { allowed: false, sentence: `${one.name} may not decide here.`, because: why };
+      const seat = seatToDecideFrom(table, one.id);
+      if (seat.ok) {
+        const why = permitted.allows(one) ? permitted.explain(one).because : ["They stand in for somebody who may."];
+        const because = ["They have a seat in the open review.", ...why];
+        return { allowed: true, sentence: `${one.name} may decide here.`, because };
+      }
+      const { code, sentence, who } = seat.refusal;
+      const because = [
+        ofThem(sentence),
+        ...(who?.length ? [`Asked to decide: ${list(who)}.`] : []),
+        ...(code === "round-closed" || permitted.allows(one) ? [] : permitted.explain(one).because),
+      ];
+      return { allowed: false, sentence: `${one.name} may not decide here.`, because };
     },
   };
 }
+
+/** A refusal speaks to whoever asks; here somebody is spoken of. */
+const ofThem = (sentence: string) =>
+  sentence
+    .replace(/^You have/, "They have")
+    .replace(/\byours\b/, "theirs")
+    .replace(/\bYour\b/, "Their")
+    .replace(/\byour\b/, "their")
+    .replace(/lets you/, "lets them");

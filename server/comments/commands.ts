@@ -1,10 +1,13 @@
 import { and, eq } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
+import { pointTicked, pointUnticked } from "#core/events/pieces.ts";
+import { commentMade, commentReopened, commentSettled } from "#core/events/remarks.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { newId } from "../db/schema/columns.ts";
 import { checklistPoint, comment, person } from "../db/schema/index.ts";
-import { named } from "../piece/facts.ts";
-import { openPiece } from "../piece/open.ts";
+import { checklistOf } from "../piece/facts.ts";
+import { openBare, openPiece } from "../piece/open.ts";
+import { foresee, foreseePiece } from "../release/foresee.ts";
 import { loadOpenRound } from "../review/rounds.ts";
 import { type Act, write } from "../write.ts";
 
@@ -35,21 +38,14 @@ export function addComment(act: Act, wanted: { pieceId: string; body: string }):
       body,
       createdAt: change.now,
     });
-    change.record({
-      action: "comment.made",
-      pieceId: facts.piece.id,
-      subjectId: id,
-      after: { body, version: facts.version.number },
-    });
     const round = await loadOpenRound(change.tx, facts.piece.id);
     const seated = round?.seats.filter((one) => one.status !== "void").map((one) => one.personId) ?? [];
-    change.tell({
-      to: [facts.piece.authorId, ...seated],
-      kind: "comment",
-      headline: `${actor.name} commented on “${facts.piece.title}”`,
-      note: body,
-      piece: named(facts),
-    });
+    change.happened(
+      commentMade,
+      { body, version: facts.version.number },
+      { pieceId: facts.piece.id, subjectId: id, tell: { concerned: [facts.piece.authorId, ...seated] } },
+    );
+    await foresee(change, facts);
     return accept({ id });
   });
 }
@@ -60,7 +56,7 @@ export function settleComment(
   wanted: { pieceId: string; commentId: string; settled: boolean },
 ): Promise<Result<null>> {
   return write(act, async (change) => {
-    const opened = await openPiece(change, wanted.pieceId);
+    const opened = await openBare(change, wanted.pieceId);
     if (!opened.ok) return opened;
     const { facts, actor } = opened.value;
     const [row] = await change.tx
@@ -84,11 +80,12 @@ export function settleComment(
       .update(comment)
       .set(wanted.settled ? { settledAt: change.now, settledBy: actor.id } : { settledAt: null, settledBy: null })
       .where(eq(comment.id, wanted.commentId));
-    change.record({
-      action: wanted.settled ? "comment.settled" : "comment.reopened",
-      pieceId: facts.piece.id,
-      subjectId: wanted.commentId,
-    });
+    change.happened(
+      wanted.settled ? commentSettled : commentReopened,
+      {},
+      { pieceId: facts.piece.id, subjectId: wanted.commentId },
+    );
+    await foreseePiece(change, facts);
     return accept(null);
   });
 }
@@ -99,15 +96,15 @@ export function tickPoint(
   wanted: { pieceId: string; position: number; done: boolean },
 ): Promise<Result<null>> {
   return write(act, async (change) => {
-    const opened = await openPiece(change, wanted.pieceId);
+    const opened = await openBare(change, wanted.pieceId);
     if (!opened.ok) return opened;
     const { facts, actor } = opened.value;
-    const point = facts.checklist.find((one) => one.position === wanted.position);
+    const checklist = await checklistOf(change.tx, facts.piece.id);
+    const point = checklist.find((one) => one.position === wanted.position);
     if (!point) return refuse({ code: "not-found", sentence: "There is no such point." });
-    const round = await loadOpenRound(change.tx, facts.piece.id);
     const concerned =
       facts.piece.authorId === actor.id ||
-      round?.seats.some((one) => one.personId === actor.id) ||
+      facts.target.piece?.assigneeIds.includes(actor.id) ||
       can(actor, "piece.edit", facts.target, change.now).allowed;
     if (!concerned)
       return refuse({ code: "not-yours", sentence: "The checklist is for those working on the piece here." });
@@ -115,11 +112,8 @@ export function tickPoint(
       .update(checklistPoint)
       .set({ doneBy: wanted.done ? actor.id : null })
       .where(and(eq(checklistPoint.pieceId, facts.piece.id), eq(checklistPoint.position, wanted.position)));
-    change.record({
-      action: wanted.done ? "point.ticked" : "point.unticked",
-      pieceId: facts.piece.id,
-      after: { words: point.words },
-    });
+    change.happened(wanted.done ? pointTicked : pointUnticked, { words: point.words }, { pieceId: facts.piece.id });
+    await foreseePiece(change, facts);
     return accept(null);
   });
 }

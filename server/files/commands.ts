@@ -1,9 +1,12 @@
 import { and, eq, inArray } from "drizzle-orm";
+import { fileAttached, fileDescribed, fileRemoved, fileReturned } from "#core/events/files.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import type { Content, Field } from "#core/text/fields.ts";
 import { fileUses } from "#core/text/files.ts";
 import { visible } from "../access/visible.ts";
 import { attachment, file, piece } from "../db/schema/index.ts";
+import type { PieceFacts } from "../piece/facts.ts";
+import { foresee } from "../release/foresee.ts";
 import type { Places } from "../sections/places.ts";
 import { openText } from "../text/open.ts";
 import { type Act, type Change, write } from "../write.ts";
@@ -33,7 +36,9 @@ export async function attachFile(
     const opened = await openText(change, pieceId);
     if (!opened.ok) return opened;
     if ("problem" in sniffed) return refuse({ code: "bad-file", field: "file", sentence: sniffed.problem });
-    return accept({ id: await attach(change, pieceId, { ...brought, ...sniffed }) });
+    const id = await attach(change, pieceId, { ...brought, ...sniffed });
+    await foresee(change, opened.value.facts);
+    return accept({ id });
   });
 }
 
@@ -59,7 +64,7 @@ async function say(change: Change, pieceId: string, fileId: string, said: Proper
     .insert(attachment)
     .values({ pieceId, fileId, ...added })
     .onDuplicateKeyUpdate({ set: added });
-  change.record({ action: "file.attached", pieceId, after: { file: fileId, ...said } });
+  change.happened(fileAttached, { file: fileId, ...said }, { pieceId });
 }
 
 /** Changes what is said of a piece's file. */
@@ -72,12 +77,12 @@ export function describeFile(
     if (!found.ok) return found;
     const { name, description, credit, licence } = found.value;
     await change.tx.update(attachment).set(said).where(attached(pieceId, fileId));
-    change.record({
-      action: "file.described",
-      pieceId,
-      before: { name, description, credit, licence },
-      after: { file: fileId, ...said },
-    });
+    change.happened(
+      fileDescribed,
+      { file: fileId, ...said },
+      { pieceId, before: { name, description, credit, licence } },
+    );
+    await foresee(change, found.value.facts);
     return accept(null);
   });
 }
@@ -104,7 +109,8 @@ export function removeFile(
       .update(attachment)
       .set({ removedAt: removed ? change.now : null })
       .where(attached(pieceId, fileId));
-    change.record({ action: removed ? "file.removed" : "file.returned", pieceId, after: { file: fileId, name } });
+    change.happened(removed ? fileRemoved : fileReturned, { file: fileId, name }, { pieceId });
+    await foresee(change, found.value.facts);
     return accept(null);
   });
 }
@@ -159,11 +165,11 @@ async function openAttachment(
   change: Change,
   pieceId: string,
   fileId: string,
-): Promise<Result<typeof attachment.$inferSelect & { fields: Field[]; content: Content }>> {
+): Promise<Result<typeof attachment.$inferSelect & { fields: Field[]; content: Content; facts: PieceFacts }>> {
   const opened = await openText(change, pieceId);
   if (!opened.ok) return opened;
   const [row] = await change.tx.select().from(attachment).where(attached(pieceId, fileId));
   if (!row) return refuse({ code: "not-found", sentence: "There is no such file." });
-  const { kind, version } = opened.value.facts;
-  return accept({ ...row, fields: kind.fields, content: version.content });
+  const { facts } = opened.value;
+  return accept({ ...row, fields: facts.kind.fields, content: facts.version.content, facts });
 }

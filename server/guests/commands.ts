@@ -1,14 +1,16 @@
-import { and, eq, isNull } from "drizzle-orm";
+import { and, eq, isNull, sql } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import { GUEST_ROLE } from "#core/access/permissions.ts";
+import { guestInvited, guestNamed, guestRevoked } from "#core/events/people.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
+import { notGranted } from "../access/who.ts";
 import { newId } from "../db/schema/columns.ts";
-import { accessGrant, guestLink, person, role, seat } from "../db/schema/index.ts";
+import { accessGrant, guestLink, person, piece, role, seat } from "../db/schema/index.ts";
+import { voidLateSeats } from "../passage/relief.ts";
 import { newSecret, secretId } from "../people/secrets.ts";
-import { openPiece } from "../piece/open.ts";
-import { conclude } from "../review/conclude.ts";
-import { voidLateSeats } from "../review/relief.ts";
-import { loadOpenRound } from "../review/rounds.ts";
+import { openBare } from "../piece/open.ts";
+import { callOpenSeats, loadOpenRound } from "../review/rounds.ts";
+import { cancel, schedule } from "../tasks/schedule.ts";
 import { type Act, write } from "../write.ts";
 
 const DAY = 86_400_000;
@@ -33,11 +35,11 @@ export interface Invite {
 export function inviteGuest(act: Act, wanted: Invite): Promise<Result<{ link: string }>> {
   return write<{ link: string }>(act, async (change) => {
     const { tx, now } = change;
-    const opened = await openPiece(change, wanted.pieceId);
+    const opened = await openBare(change, wanted.pieceId);
     if (!opened.ok) return opened;
-    const { facts, places, actor } = opened.value;
+    const { facts, actor } = opened.value;
     if (!can(actor, "guest.invite", facts.target, now).allowed)
-      return refuse({ code: "not-granted", sentence: "No role of yours lets you let guests in here." });
+      return notGranted(tx, "guest.invite", facts.target, now, "No role of yours lets you let guests in here.");
     if (facts.piece.private)
       return refuse({ code: "private", sentence: "Only its author sees this piece until it is sent." });
     if (wanted.until <= now || wanted.until > now + LONGEST)
@@ -73,12 +75,12 @@ export function inviteGuest(act: Act, wanted: Invite): Promise<Result<{ link: st
       label: name,
       expiresAt: wanted.until,
     });
-    change.record({
-      action: "guest.invited",
-      pieceId: facts.piece.id,
-      subjectId: guestId,
-      after: { name, until: wanted.until, decides: wanted.decides },
-    });
+    change.happened(
+      guestInvited,
+      { name, until: wanted.until, decides: wanted.decides },
+      { pieceId: facts.piece.id, subjectId: guestId },
+    );
+    await schedule(tx, { kind: "guest", subject: guestId, dueAt: wanted.until });
     if (wanted.decides && round) {
       const place = {
         id: newId(),
@@ -92,9 +94,12 @@ export function inviteGuest(act: Act, wanted: Invite): Promise<Result<{ link: st
         flag: null,
       };
       await tx.insert(seat).values(place);
-      const seated = { ...round, seats: [...round.seats, place] };
-      const called = await conclude(change, facts, places, seated, { note: "", forId: null });
-      if (!called.ok) return called;
+      const seats = [...round.seats, { ...place, name, forName: null }];
+      await callOpenSeats(change, facts, { ...round, seats });
+      await tx
+        .update(piece)
+        .set({ revision: sql`${piece.revision} + 1` })
+        .where(eq(piece.id, facts.piece.id));
     }
     return accept({ link: `${act.baseUrl}/guest/${secret}` });
   });
@@ -104,11 +109,17 @@ export function inviteGuest(act: Act, wanted: Invite): Promise<Result<{ link: st
 export function revokeGuest(act: Act, wanted: { pieceId: string; guestId: string }): Promise<Result<null>> {
   return write<null>(act, async (change) => {
     const { tx, now } = change;
-    const opened = await openPiece(change, wanted.pieceId);
+    const opened = await openBare(change, wanted.pieceId);
     if (!opened.ok) return opened;
     const { facts, actor } = opened.value;
     if (!can(actor, "guest.invite", facts.target, now).allowed)
-      return refuse({ code: "not-granted", sentence: "No role of yours lets you take a guest’s link back here." });
+      return notGranted(
+        tx,
+        "guest.invite",
+        facts.target,
+        now,
+        "No role of yours lets you take a guest’s link back here.",
+      );
     const at = and(eq(guestLink.guestId, wanted.guestId), eq(guestLink.pieceId, facts.piece.id));
     const [row] = await tx
       .select()
@@ -117,13 +128,9 @@ export function revokeGuest(act: Act, wanted: { pieceId: string; guestId: string
     if (!row) return accept(null);
     await tx.update(guestLink).set({ revokedAt: now }).where(at);
     await tx.update(person).set({ active: false, endedAt: now }).where(eq(person.id, row.guestId));
+    await cancel(tx, "guest", [row.guestId]);
     await tx.update(accessGrant).set({ until: now }).where(eq(accessGrant.personId, row.guestId));
-    change.record({
-      action: "guest.revoked",
-      pieceId: facts.piece.id,
-      subjectId: row.guestId,
-      before: { name: row.label },
-    });
+    change.happened(guestRevoked, {}, { pieceId: facts.piece.id, subjectId: row.guestId, before: { name: row.label } });
     const left = await voidLateSeats(change, facts.piece.id);
     return left.ok ? accept(null) : left;
   });
@@ -143,12 +150,7 @@ export function nameGuest(act: Act, name: string): Promise<Result<null>> {
       .set({ openedAt: now })
       .where(and(eq(guestLink.guestId, actor.id), isNull(guestLink.openedAt)));
     const [row] = await tx.select().from(guestLink).where(eq(guestLink.guestId, actor.id));
-    change.record({
-      action: "guest.named",
-      subjectId: actor.id,
-      after: { name },
-      ...(row && { pieceId: row.pieceId }),
-    });
+    change.happened(guestNamed, { name }, { subjectId: actor.id, ...(row && { pieceId: row.pieceId }) });
     return accept(null);
   });
 }

@@ -22,6 +22,12 @@ export async function guestOf(db: Queryable, secret: string, now: number) {
   return row ?? null;
 }
 
+/** The link of a guest, over or not; null where there is none. */
+export async function guestLinkOf(db: Queryable, guestId: string) {
+  const [row] = await db.select().from(guestLink).where(eq(guestLink.guestId, guestId));
+  return row ?? null;
+}
+
 /** A guest as the piece's page lists them. */
 export interface Guest {
   id: string;

@@ -2,6 +2,7 @@ import type { Logger } from "pino";
 import { v7 } from "uuid";
 import type { Database } from "../db/client.ts";
 import type { Act } from "../write.ts";
+import type { Task } from "./claim.ts";
 
 /** What a node's jobs need. */
 export interface Worker {
@@ -27,5 +28,16 @@ export const actOf = ({ db, node, baseUrl, files }: Worker, job: string, now: nu
   files,
 });
 
-/** One kind of waiting work: takes up what is due, answers how many it dealt with. */
-export type Job = (worker: Worker) => Promise<number>;
+/**
+ * How one kind of task is done. That it happens once is decided inside the command it runs, under
+ * the row's lock: the claim only spreads the work.
+ */
+export interface Job {
+  /** How long a claim holds, in milliseconds, and how many are claimed at once. */
+  lease: number;
+  batch: number;
+  /** How long to wait when nothing was due, in milliseconds. */
+  rest: number;
+  /** Does what was claimed. @returns when to do it again, by the publication's time, or null when it is done */
+  run(worker: Worker, task: Task, now: number): Promise<number | null>;
+}

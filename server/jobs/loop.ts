@@ -1,48 +1,69 @@
 import { setTimeout as pause } from "node:timers/promises";
 import { isDatabaseGone } from "../db/client.ts";
-import { adoptDue } from "./adoptions.ts";
+import type { TaskKind } from "../tasks/schedule.ts";
+import { absences, access, guests } from "./access.ts";
+import { adoptions } from "./adoptions.ts";
+import { claimDue, finish, letRest, putOff } from "./claim.ts";
 import type { Job, Worker } from "./job.ts";
-import { mailDue } from "./mail.ts";
-import { releaseDue } from "./releases.ts";
-import { seatsDue } from "./seats.ts";
-import { versionsDue } from "./versions.ts";
+import { mail } from "./mail.ts";
+import { releases } from "./releases.ts";
+import { thinning } from "./thinning.ts";
 
-const SOON = 500;
-/** Every job, and how many milliseconds it rests when there was nothing to do. */
-const JOBS: Record<string, { job: Job; rest: number }> = {
-  releases: { job: releaseDue, rest: SOON },
-  mail: { job: mailDue, rest: SOON },
-  adoptions: { job: adoptDue, rest: SOON },
-  versions: { job: versionsDue, rest: 60_000 },
-  seats: { job: seatsDue, rest: 5_000 },
+const JOBS: Record<TaskKind, Job> = {
+  release: releases,
+  mail,
+  adoption: adoptions,
+  absence: absences,
+  access,
+  guest: guests,
+  thinning,
 };
 const AFTER_ERROR = 2_000;
 
 /**
- * Runs every job again and again until stopped: at once while there is work, else after its rest.
- * Any number of nodes may run it, since work is claimed by lease.
+ * Does every kind of task again and again until stopped: at once while some are due, else after a
+ * rest. Any number of nodes may run it, since tasks are claimed by lease.
  *
  * @returns a function that stops it and waits for the work in hand
  */
 export function startJobs(worker: Worker): () => Promise<void> {
   const stop = new AbortController();
-  const loops = Object.entries(JOBS).map(([name, { job, rest }]) => run(name, job, rest, worker, stop.signal));
+  const loops = (Object.keys(JOBS) as TaskKind[]).map((kind) => run(kind, worker, stop.signal));
   return async () => {
     stop.abort();
     await Promise.all(loops);
   };
 }
 
-async function run(name: string, job: Job, rest: number, worker: Worker, signal: AbortSignal): Promise<void> {
+async function run(kind: TaskKind, worker: Worker, signal: AbortSignal): Promise<void> {
   while (!signal.aborted) {
-    let wait = rest;
+    let wait = JOBS[kind].rest;
     try {
-      if ((await job(worker)) > 0) wait = 0;
+      if ((await doDue(worker, kind)) > 0) wait = 0;
     } catch (error) {
       wait = AFTER_ERROR;
-      if (isDatabaseGone(error)) worker.log.warn({ job: name }, "the database does not answer; the job waits");
-      else worker.log.error({ job: name, err: error }, "a job failed and will be tried again");
+      if (isDatabaseGone(error)) worker.log.warn({ job: kind }, "the database does not answer; the job waits");
+      else worker.log.error({ job: kind, err: error }, "a job failed and will be tried again");
     }
     await pause(wait, undefined, { signal }).catch(() => undefined);
   }
+}
+
+/** Does the tasks of one kind that are due, as many as are claimed at once. @returns how many were claimed */
+export async function doDue(worker: Worker, kind: TaskKind): Promise<number> {
+  const job = JOBS[kind];
+  const now = await worker.now();
+  const claimed = await claimDue(worker, kind, now, job);
+  for (const task of claimed) {
+    try {
+      const again = await job.run(worker, task, now);
+      if (again === null) await finish(worker, task);
+      else await putOff(worker, task, again);
+    } catch (error) {
+      if (isDatabaseGone(error)) throw error;
+      worker.log.error({ job: kind, task: task.subject, err: error }, "a task failed and will be tried again");
+      await letRest(worker, task);
+    }
+  }
+  return claimed.length;
 }

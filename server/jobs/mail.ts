@@ -1,89 +1,77 @@
-import { and, eq, lte } from "drizzle-orm";
-import { createTransport } from "nodemailer";
+import { eq } from "drizzle-orm";
+import { createTransport, type Transporter } from "nodemailer";
 import { outbox } from "../db/schema/index.ts";
-import { claimDue } from "./claim.ts";
+import { mailWords } from "../notices/queries.ts";
+import { renew } from "./claim.ts";
 import type { Job, Worker } from "./job.ts";
 
 const LEASE = 20_000;
 /** Shorter than the lease: a mail server that hangs is given up before another node may try. */
 const PATIENCE = 10_000;
-const BATCH = 20;
 const MINUTE = 60_000;
 const DAY = 24 * 60 * MINUTE;
 const ATTEMPTS = 12;
 
 /**
- * Sends mail that waits. Each message bears the outbox row's id as its Message-ID, so that one
- * sent a second time, because its node died before it could write "sent", is the same message to
- * the mailbox. What fails waits longer each time: a minute, two, four … up to a day.
+ * Sends a mail. It bears the outbox row's id as its Message-ID, so that one sent a second time,
+ * because its node died before it could write "sent", is the same message to the mailbox. What
+ * fails waits longer each time: a minute, two, four … up to a day.
  */
-export const mailDue: Job = async (worker) => {
-  const due = and(eq(outbox.status, "waiting"), lte(outbox.nextAt, await worker.now()));
-  const rows = await claimDue(worker, outbox, due, outbox.nextAt, { lease: LEASE, batch: BATCH });
-  if (rows.length === 0) return 0;
-  const transport = worker.smtpUrl
-    ? createTransport({
-        url: worker.smtpUrl,
-        connectionTimeout: PATIENCE,
-        greetingTimeout: PATIENCE,
-        socketTimeout: PATIENCE,
-      })
-    : null;
-  for (const row of rows) {
-    if (!(await renew(worker, row.id))) continue;
+export const mail: Job = {
+  lease: LEASE,
+  batch: 20,
+  rest: 500,
+  async run(worker, task, now) {
+    if (!(await renew(worker, task, LEASE))) return null;
+    const [row] = await worker.db.select().from(outbox).where(eq(outbox.id, task.subject));
+    if (row?.status !== "waiting") return null;
+    const attempts = row.attempts + 1;
     try {
-      if (!transport) throw new Error("no mail server is set (SMTP_URL)");
-      await transport.sendMail({
+      await transportOf(worker).sendMail({
         messageId: `<${row.id}@elenco>`,
         from: '"Elenco" <elenco@localhost>',
         to: row.recipient,
-        subject: row.subject,
-        text: row.body,
+        ...(await wordsFor(worker, row, now)),
         headers: { "Auto-Submitted": "auto-generated" },
       });
+    } catch (error) {
+      const reason = (error as Error).message;
+      worker.log.warn({ mail: row.id, attempts, reason }, "mail did not leave");
+      const given = attempts >= ATTEMPTS;
       await worker.db
         .update(outbox)
-        .set({
-          status: "sent",
-          sentAt: await worker.now(),
-          attempts: row.attempts + 1,
-          lastError: null,
-          leaseOwner: null,
-          leaseUntil: null,
-          // A letter holds a secret: once it has left, only its reader has it.
-          ...(row.noticeId === null && { body: "" }),
-        })
+        .set({ attempts, status: given ? "given-up" : "waiting", lastError: reason.slice(0, 300) })
         .where(eq(outbox.id, row.id));
-    } catch (error) {
-      await putOff(worker, row, error as Error);
+      return given ? null : now + Math.min(DAY, MINUTE * 2 ** (attempts - 1));
     }
-  }
-  transport?.close();
-  return rows.length;
+    await worker.db
+      .update(outbox)
+      // A letter holds a secret: once it has left, only its reader has it.
+      .set({ status: "sent", sentAt: now, attempts, lastError: null, body: null })
+      .where(eq(outbox.id, row.id));
+    return null;
+  },
 };
 
-/** Whether this node still holds a message; its lease then begins anew. */
-async function renew({ db, node }: Worker, id: string): Promise<boolean> {
-  const [{ affectedRows }] = await db
-    .update(outbox)
-    .set({ leaseUntil: Date.now() + LEASE })
-    .where(and(eq(outbox.id, id), eq(outbox.leaseOwner, node), eq(outbox.status, "waiting")));
-  return affectedRows > 0;
+/** A notice's words are made as it leaves; a letter's were written with it. */
+async function wordsFor({ db, baseUrl }: Worker, row: typeof outbox.$inferSelect, now: number) {
+  if (row.noticeId === null) return { subject: row.subject ?? "", text: row.body ?? "" };
+  return mailWords(db, row.noticeId, baseUrl, now);
 }
 
-async function putOff(worker: Worker, row: typeof outbox.$inferSelect, error: Error): Promise<void> {
-  const attempts = row.attempts + 1;
-  const wait = Math.min(DAY, MINUTE * 2 ** (attempts - 1));
-  worker.log.warn({ mail: row.id, attempts, reason: error.message }, "mail did not leave");
-  await worker.db
-    .update(outbox)
-    .set({
-      attempts,
-      status: attempts >= ATTEMPTS ? "given-up" : "waiting",
-      nextAt: (await worker.now()) + wait,
-      lastError: error.message.slice(0, 300),
-      leaseOwner: null,
-      leaseUntil: null,
-    })
-    .where(eq(outbox.id, row.id));
+const transports = new Map<string, Transporter>();
+
+/** The node's way to its mail server. @throws when none is set */
+function transportOf({ smtpUrl }: Worker): Transporter {
+  if (!smtpUrl) throw new Error("no mail server is set (SMTP_URL)");
+  const known = transports.get(smtpUrl);
+  if (known) return known;
+  const made = createTransport({
+    url: smtpUrl,
+    connectionTimeout: PATIENCE,
+    greetingTimeout: PATIENCE,
+    socketTimeout: PATIENCE,
+  });
+  transports.set(smtpUrl, made);
+  return made;
 }

@@ -1,4 +1,5 @@
 import { and, asc, count, eq, isNull, sql } from "drizzle-orm";
+import { kindChanged, kindDeleted, kindMade } from "#core/events/places.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { type Field, fieldSchema } from "#core/text/fields.ts";
 import { freeKey } from "#core/words/keys.ts";
@@ -36,7 +37,7 @@ export function addKind(act: Act, name: string): Promise<Result<{ key: string }>
     if (known.some((one) => one.name.toLowerCase() === name.toLowerCase())) return refuse(TAKEN);
     const row = { id: newId(), key: freeKey(name, known, "kind"), name, fields: [TEXT] };
     await change.tx.insert(kind).values(row);
-    change.record({ action: "kind.made", subjectId: row.id, after: { name } });
+    change.happened(kindMade, { name }, { subjectId: row.id });
     return accept({ key: row.key });
   });
 }
@@ -82,12 +83,11 @@ export function saveKind(act: Act, wanted: KindChange): Promise<Result<null>> {
       .update(kind)
       .set({ name: wanted.name, fields, revision: before.revision + 1 })
       .where(eq(kind.id, before.id));
-    change.record({
-      action: "kind.changed",
-      subjectId: before.id,
-      before: { name: before.name, fields: before.fields },
-      after: { name: wanted.name, fields },
-    });
+    change.happened(
+      kindChanged,
+      { name: wanted.name, fields },
+      { subjectId: before.id, before: { name: before.name, fields: before.fields } },
+    );
     return accept(null);
   });
 }
@@ -104,7 +104,7 @@ export function deleteKind(act: Act, key: string): Promise<Result<null>> {
       .delete(workflowBinding)
       .where(and(eq(workflowBinding.scope, "kind"), eq(workflowBinding.scopeId, id)));
     await change.tx.delete(kind).where(eq(kind.id, id));
-    change.record({ action: "kind.deleted", subjectId: id, before: { name } });
+    change.happened(kindDeleted, {}, { subjectId: id, before: { name } });
     return accept(null);
   });
 }

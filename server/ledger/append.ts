@@ -1,19 +1,9 @@
 import { eq } from "drizzle-orm";
+import type { Happening } from "#core/events/event.ts";
 import { entryHash, type LedgerEntry } from "#core/ledger/chain.ts";
 import type { Transaction } from "../db/client.ts";
 import { insertAll } from "../db/insert.ts";
 import { ledger, ledgerTail } from "../db/schema/index.ts";
-
-/** What a command says for the ledger. */
-export interface Recorded {
-  action: string;
-  pieceId?: string;
-  subjectId?: string;
-  /** On whose behalf, when a stand-in acts. */
-  forId?: string | null;
-  before?: unknown;
-  after?: unknown;
-}
 
 interface Source {
   personId: string | null;
@@ -29,21 +19,25 @@ interface Source {
  *
  * @returns the number of the last entry
  */
-export async function appendToLedger(tx: Transaction, source: Source, recorded: readonly Recorded[]): Promise<number> {
+export async function appendToLedger(
+  tx: Transaction,
+  source: Source,
+  happenings: readonly Happening[],
+): Promise<number> {
   const [tail] = await tx.select().from(ledgerTail).where(eq(ledgerTail.id, 1)).for("update");
   if (!tail) throw new Error("the ledger has no tail; the database was not migrated");
   let { seq, hash } = tail;
-  const rows = recorded.map((said) => {
+  const rows = happenings.map((said) => {
     const entry: LedgerEntry = {
       seq: ++seq,
       at: source.now,
       actorId: source.personId,
       forId: said.forId ?? null,
-      action: said.action,
+      action: said.kind.name,
       pieceId: said.pieceId ?? null,
       subjectId: said.subjectId ?? null,
       before: asJson(said.before),
-      after: asJson(said.after),
+      after: asJson(said.payload),
       origin: source.origin,
       requestId: source.requestId,
     };
@@ -57,4 +51,7 @@ export async function appendToLedger(tx: Transaction, source: Source, recorded: 
 }
 
 /** The value as it will be read back from a JSON column. */
-const asJson = (value: unknown) => (value === undefined ? null : JSON.parse(JSON.stringify(value)));
+function asJson(value: unknown): unknown {
+  const empty = value === undefined || value === null || Object.keys(value).length === 0;
+  return empty ? null : JSON.parse(JSON.stringify(value));
+}

@@ -1,9 +1,9 @@
 import { and, desc, eq, exists, gte, inArray, isNull, like, lt, or, type SQL, sql } from "drizzle-orm";
+import { sayEvent } from "#core/events/catalogue.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { kind, ledger, person, personGroup, piece, role, section, workflow } from "../db/schema/index.ts";
 import type { Viewer } from "../viewer.ts";
-import { sayAction } from "./words.ts";
 
 const PAGE = 50;
 const BATCH = 1_000;
@@ -122,7 +122,7 @@ async function inWords(db: Queryable, rows: readonly Entry[]): Promise<LedgerRow
       action: row.action,
       who: people.get(row.actorId ?? "") ?? null,
       for: people.get(row.forId ?? "") ?? null,
-      words: sayAction(row.action, row.after),
+      words: sayEvent(row.action, row.after),
       subject:
         row.subjectId === row.actorId
           ? null

@@ -1,8 +1,11 @@
 import { and, count, desc, eq, isNull } from "drizzle-orm";
+import { alias } from "drizzle-orm/mysql-core";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
-import { notice, outbox, piece } from "../db/schema/index.ts";
+import { ledger, notice, outbox, person, piece, task } from "../db/schema/index.ts";
+import { loadPlaces } from "../sections/places.ts";
 import type { Viewer } from "../viewer.ts";
+import { leadOf, wordsOf } from "./words.ts";
 
 const SHOWN = 100;
 
@@ -15,26 +18,77 @@ export async function countUnread(db: Queryable, viewer: Viewer): Promise<number
   return row?.unread ?? 0;
 }
 
-/** A viewer's notices, the newest first. One whose piece they may no longer see loses its link. */
-export function listNotices(db: Queryable, viewer: Viewer) {
-  return db
+/** A viewer's notices, the newest first, in words. One whose piece they may no longer see loses its link. */
+export async function listNotices(db: Queryable, viewer: Viewer) {
+  const rows = await db
     .select({
       id: notice.id,
-      kind: notice.kind,
-      headline: notice.headline,
-      note: notice.note,
+      event: ledger.action,
+      part: notice.part,
+      payload: ledger.after,
+      params: notice.params,
+      said: notice.said,
+      actor: person.name,
       at: notice.at,
       readAt: notice.readAt,
       slug: piece.slug,
+      title: piece.title,
       mail: outbox.status,
       attempts: outbox.attempts,
-      nextAt: outbox.nextAt,
+      nextAt: task.dueAt,
       mailError: outbox.lastError,
     })
     .from(notice)
+    .leftJoin(ledger, eq(ledger.seq, notice.seq))
+    .leftJoin(person, eq(person.id, ledger.actorId))
     .leftJoin(piece, and(eq(piece.id, notice.pieceId), visible(viewer)))
     .leftJoin(outbox, eq(outbox.noticeId, notice.id))
+    .leftJoin(task, and(eq(task.kind, "mail"), eq(task.subject, outbox.id)))
     .where(eq(notice.personId, viewer.id))
     .orderBy(desc(notice.at), desc(notice.id))
     .limit(SHOWN);
+  return rows.map(({ event, part, payload, params, said, actor, title, ...row }) => {
+    const { headline, note } = wordsOf({ event, part, payload, params, said, actor, title }, viewer.zone, viewer.now);
+    return { ...row, headline, note };
+  });
+}
+
+/** A notice as a mail, in its reader's zone, with a link straight to what it is about. */
+export async function mailWords(
+  db: Queryable,
+  noticeId: string,
+  baseUrl: string,
+  now: number,
+): Promise<{ subject: string; text: string }> {
+  const actor = alias(person, "actor");
+  const [row] = await db
+    .select({
+      event: ledger.action,
+      part: notice.part,
+      payload: ledger.after,
+      params: notice.params,
+      said: notice.said,
+      actor: actor.name,
+      slug: piece.slug,
+      title: piece.title,
+      zone: person.zone,
+    })
+    .from(notice)
+    .innerJoin(person, eq(person.id, notice.personId))
+    .leftJoin(ledger, eq(ledger.seq, notice.seq))
+    .leftJoin(actor, eq(actor.id, ledger.actorId))
+    .leftJoin(piece, eq(piece.id, notice.pieceId))
+    .where(eq(notice.id, noticeId));
+  if (!row) throw new Error("the notice of a mail is gone");
+  const zone = row.zone ?? (await loadPlaces(db)).calendar.timeZone;
+  const { headline, note, lines } = wordsOf(row, zone, now);
+  const text = [
+    `${headline}.`,
+    "",
+    ...(note ? [`"${note}"`, ""] : []),
+    ...(lines.length > 0 ? [...lines, ""] : []),
+    `${baseUrl}${leadOf(row.event, row.slug)}`,
+    "",
+  ];
+  return { subject: headline, text: text.join("\n") };
 }

@@ -1,213 +1,208 @@
-import { and, eq, inArray, isNull } from "drizzle-orm";
-import { accept, type Result } from "#core/refusal.ts";
-import { due } from "#core/time/due.ts";
+import { eq } from "drizzle-orm";
+import { pieceMoved } from "#core/events/pieces.ts";
+import { roundOpened, roundStuck } from "#core/events/review.ts";
+import { type Arrival, arrive, refuseStuck } from "#core/passage/arrive.ts";
+import { accept, type Result, refuse } from "#core/refusal.ts";
+import { asRefusal } from "#core/release/preflight.ts";
+import { isVacant } from "#core/review/seating.ts";
 import { localDate } from "#core/time/local.ts";
-import { sayInstant } from "#core/time/words.ts";
-import { stateOf, type Transition } from "#core/workflow/document.ts";
+import { type State, stateOf, type Transition } from "#core/workflow/document.ts";
 import { restingPlace } from "#core/workflow/moves.ts";
-import { newId } from "../db/schema/columns.ts";
-import { assignment, checklistPoint, piece, pieceViewer, release, stay } from "../db/schema/index.ts";
-import type { NoticeKind } from "../notices/deliver.ts";
-import { named, type PieceFacts } from "../piece/facts.ts";
-import { closeRound, loadOpenRound, openRound } from "../review/rounds.ts";
+import type { Person } from "../access/holders.ts";
+import { whoMay } from "../access/who.ts";
+import { piece, type RoundEnd, type Urgency } from "../db/schema/index.ts";
+import type { PieceFacts } from "../piece/facts.ts";
+import { foresee, rebindPlan } from "../release/foresee.ts";
+import { lastLook } from "../release/last-look.ts";
+import { publish, withdraw } from "../release/publish.ts";
+import { closeRound, loadOpenRound, ownersOf } from "../review/rounds.ts";
 import type { Places } from "../sections/places.ts";
-import { loadTeam, peopleMeant, type Team } from "../team/queries.ts";
+import { asCandidates, loadTeam, type Team } from "../team/queries.ts";
 import { letGo } from "../text/holder.ts";
 import type { Change } from "../write.ts";
+import { type LaidRound, layDown } from "./lay-down.ts";
 
-/** How a piece travels: by which transition, with what the sender said. */
+/** How a piece travels: by which transition, with what was said. */
 export interface Travel {
   transition: Transition;
   note: string;
-  /** A due date the sender chose; the state's own time allowed otherwise. Epoch milliseconds. */
+  /** A due date somebody chose; the state's own time allowed otherwise. Epoch milliseconds. */
   dueAt?: number | null;
-  reviewers?: readonly string[];
-  urgency?: "normal" | "urgent";
+  /** Whom the sender picked for the next review; null lets the least busy sit. */
+  chosen: readonly string[] | null;
+  urgency?: Urgency;
   publishAt?: number | null;
   /** On whose behalf, when a stand-in's decision moves it. */
   forId?: string | null;
-  /** What the author is told; nothing when absent. */
-  authorNotice?: { kind: NoticeKind; headline: string };
+  /** How the review ended that it leaves, where that moves it. */
+  outcome?: Exclude<RoundEnd, "withdrawn">;
+  /** Who answers for its reaching readers by this; null where nobody does, and it does not. */
+  cause: Person | null;
+  /** Whether the last look was taken in this transaction already, by a planned release. */
+  looked?: true;
+  /** Whether somebody sends it by hand, who is refused what could never be passed. */
+  sent: boolean;
+  /** What readers find in its place, where the step takes it away from them or somebody says so. */
+  withdraws?: { notice: string } | null;
 }
-
-/** What of a travel a piece's new place needs to know. */
-type Settling = Pick<Travel, "note" | "dueAt" | "urgency" | "publishAt"> & { transition: { name: string } };
 
 /**
- * Takes a piece along a transition and lays down everything its arrival brings: the stay, the due
- * date, assignments, checklist, the round with its seats, what readers see, the ledger, the notices.
- * Whether it may travel was decided before.
+ * Takes a piece along a transition and lays down everything its arrival brings. Whether the step may
+ * be taken was decided before; where it reaches readers, the last look is taken here, whoever comes by.
  */
-export async function travel(change: Change, facts: PieceFacts, places: Places, way: Travel): Promise<Result<null>> {
-  const { state, passedBy } = restingPlace(facts.workflow, way.transition.to);
-  const from = stateOf(facts.workflow, facts.piece.stateKey);
-  const zone = places.calendar.timeZone;
-  const meant = [...state.arrival.assign, ...state.arrival.notify, ...way.transition.notify];
-  const team = state.review || meant.length > 0 ? await loadTeam(change.tx, localDate(change.now, zone)) : NOBODY;
-  const arrived = await settle(
-    change,
-    facts,
-    { ...way, dueAt: way.dueAt ?? (state.take ? due(places.calendar, change.now, state.take) : null) },
-    state.key,
-  );
-
-  change.record({
-    action: "piece.moved",
-    pieceId: facts.piece.id,
-    subjectId: facts.version.id,
-    forId: way.forId,
-    before: { state: from.key, name: from.name, publishAt: facts.piece.publishAt },
-    after: {
-      transition: way.transition.key,
-      step: way.transition.name,
-      state: state.key,
-      name: state.name,
-      passedBy: passedBy.map((one) => one.key),
-      note: way.note,
-      version: facts.version.number,
-      hash: facts.version.hash,
-      dueAt: arrived.piece.dueAt,
-      publishAt: arrived.piece.publishAt,
-      urgency: arrived.piece.urgency,
+export async function travel(
+  change: Change,
+  facts: PieceFacts,
+  places: Places,
+  way: Travel,
+): Promise<Result<{ state: State }>> {
+  const to = restingPlace(facts.workflow, way.transition.to).state;
+  const team = await teamFor(change, places, to, way.transition);
+  const publishAt = way.publishAt ?? facts.piece.publishAt;
+  const arrived = arrive(
+    facts.workflow,
+    {
+      authorId: facts.piece.authorId,
+      publishAt,
+      people: asCandidates(team, facts.target, change.now),
+      calendar: places.calendar,
+      now: change.now,
     },
-  });
-  await assign(change, arrived, team);
-  if (state.kind === "ready") await rebindPlans(change, arrived);
-  if (state.kind === "live") await publish(change, arrived);
-  tellOfArrival(change, arrived, team, way, zone);
-  if (!state.review) return accept(null);
-  const { review } = state;
-  return openRound(change, arrived, team, {
-    review,
-    senderId: change.actor?.id ?? null,
-    chosen: way.reviewers ?? [],
+    { to: way.transition.to, notify: way.transition.notify, chosen: way.chosen, dueAt: way.dueAt ?? null },
+  );
+  if (!arrived.ok) return arrived;
+  const stuck = way.sent && refuseStuck(arrived.value);
+  if (stuck) {
+    const able = await whoMay(change.tx, "access.edit", facts.target, change.now);
+    return refuse({ ...stuck, who: able.map((one) => one.name) });
+  }
+  if (to.kind === "live" && !way.looked) {
+    const held = asRefusal(await lastLook(change, facts, { causedBy: way.cause, step: way.transition }));
+    if (held) return refuse(held);
+  }
+  await land(change, facts, arrived.value, {
+    step: way.transition.name,
     note: way.note,
-    dueAt: arrived.piece.dueAt,
-    zone,
+    urgency: way.urgency ?? facts.piece.urgency,
+    publishAt,
+    dueChosen: typeof way.dueAt === "number",
+    transition: way.transition,
+    ...(way.outcome && { outcome: way.outcome }),
+    forId: way.forId ?? null,
+    team,
   });
+  if (to.kind === "live") await publish(change, facts);
+  else if (way.withdraws) await withdraw(change, facts, { note: way.note, notice: way.withdraws.notice });
+  return accept({ state: to });
 }
 
-/** Takes a piece out of the state it is in, its open review and its writer's hold with it, and lays it down in another. */
-export async function settle(change: Change, facts: PieceFacts, way: Settling, stateKey: string): Promise<PieceFacts> {
-  const { tx, now } = change;
-  const { id } = facts.piece;
-  const state = stateOf(facts.workflow, stateKey);
-  await letGo(change, id);
-  const left = await loadOpenRound(tx, id);
-  if (left) await closeRound(change, left, "withdrawn");
-  const row = {
-    stateKey,
-    stateKind: state.kind,
-    since: now,
-    dueAt: way.dueAt ?? null,
-    urgency: way.urgency ?? facts.piece.urgency,
-    publishAt: way.publishAt ?? facts.piece.publishAt,
-    private: false,
-    restricted: !state.viewers.includes("anyone"),
-    revision: facts.piece.revision + 1,
-  };
-  await tx.update(piece).set(row).where(eq(piece.id, id));
-  await tx
-    .update(stay)
-    .set({ leftAt: now })
-    .where(and(eq(stay.pieceId, id), isNull(stay.leftAt)));
-  await tx.insert(stay).values({
-    id: newId(),
-    pieceId: id,
-    stateKey,
-    arrivedAt: now,
-    step: way.transition.name,
-    byId: change.actor?.id ?? null,
-    note: way.note,
-  });
-  await layDownState(change, id, state);
-  return { ...facts, state, piece: { ...facts.piece, ...row } };
+/** How a piece comes down, beside what its arrival brings. */
+export interface Descent {
+  step: string;
+  note: string;
+  urgency: Urgency;
+  publishAt: number | null;
+  dueChosen: boolean;
+  /** The step taken, where it is one of the workflow. */
+  transition: Pick<Transition, "key" | "name"> | null;
+  outcome?: Exclude<RoundEnd, "withdrawn">;
+  forId: string | null;
+  team: Team;
+}
+
+/**
+ * Takes a piece out of the state it is in, its open review and its writer's hold with it, and lays
+ * it down where it arrives: on record, and whoever it concerns is told.
+ */
+export async function land(change: Change, facts: PieceFacts, arrival: Arrival, down: Descent): Promise<void> {
+  const { row, from } = { row: facts.piece, from: stateOf(facts.workflow, facts.piece.stateKey) };
+  await letGo(change, row.id);
+  const left = await loadOpenRound(change.tx, row.id);
+  if (left) await closeRound(change, facts, left, down.outcome ?? "withdrawn");
+  const landing = { row, arrival, revisionId: row.workflowRevisionId, private: false, ...down };
+  const laid = (await layDown(change, [landing])).get(row.id);
+  const { state } = arrival;
+  if (down.transition) {
+    const author = down.outcome !== undefined || (change.actor !== null && change.actor.id !== row.authorId);
+    change.happened(
+      pieceMoved,
+      {
+        transition: down.transition.key,
+        step: down.transition.name,
+        state: state.key,
+        name: state.name,
+        from: from.name,
+        outcome: down.outcome,
+        passedBy: arrival.passedBy.map((one) => one.key),
+        note: down.note,
+        version: facts.version.number,
+        hash: facts.version.hash,
+        dueAt: arrival.dueAt,
+        publishAt: down.publishAt,
+        urgency: down.urgency,
+      },
+      {
+        pieceId: row.id,
+        subjectId: facts.version.id,
+        forId: down.forId,
+        before: { state: from.key, name: from.name, publishAt: row.publishAt },
+        tell: {
+          author: author ? [row.authorId] : [],
+          assigned: arrival.assigned.map((one) => one.personId),
+          arrived: arrival.told.filter((id) => !author || id !== row.authorId),
+        },
+      },
+    );
+  }
+  const arrived = { ...facts, state, piece: { ...row, stateKey: state.key, stateKind: state.kind } };
+  if (laid) await announceRound(change, arrived, laid, down.team);
+  if (state.kind === "ready") await rebindPlan(change, arrived);
+  if (state.kind !== "live") await foresee(change, arrived);
+}
+
+/** Says on record that a review opened, to those whose turn it is; and to its owners where it could never pass. */
+async function announceRound(change: Change, facts: PieceFacts, { row, seats }: LaidRound, team: Team): Promise<void> {
+  const name = (id: string | null) => (id ? team.people.get(id)?.name : undefined);
+  const called = seats.filter((one) => one.status === "open" && !isVacant(one.flag));
+  const about = { pieceId: facts.piece.id, subjectId: row.id };
+  change.happened(
+    roundOpened,
+    {
+      state: row.stateKey,
+      name: facts.state.name,
+      rule: row.rule,
+      version: facts.version.number,
+      hash: facts.version.hash,
+      dueAt: row.dueAt,
+      note: row.note,
+      seats: seats.map((one) => ({
+        person: name(one.personId),
+        for: name(one.forPersonId),
+        void: one.voidReason ?? undefined,
+      })),
+    },
+    {
+      ...about,
+      tell: {
+        called: called.map((one) => ({ to: one.personId, params: { for: name(one.forPersonId) ?? null } })),
+      },
+    },
+  );
+  if (!row.stuck) return;
+  const { stuck, rule, count } = row;
+  const owners = await ownersOf(change, facts, row.senderId);
+  change.happened(roundStuck, { state: facts.state.name, stuck, rule, count }, { ...about, tell: { owners } });
 }
 
 /** For an arrival that concerns nobody but the author. */
 const NOBODY: Team = { people: new Map(), away: new Set(), load: new Map(), standIns: new Map() };
 
-/** Replaces what belongs to the state a piece is in: who may see it, what is to be ticked, who has it. */
-export async function layDownState({ tx }: Change, pieceId: string, state: PieceFacts["state"]): Promise<void> {
-  for (const table of [pieceViewer, checklistPoint, assignment])
-    await tx.delete(table).where(eq(table.pieceId, pieceId));
-  if (!state.viewers.includes("anyone") && state.viewers.length > 0) {
-    await tx.insert(pieceViewer).values([...new Set(state.viewers)].map((principal) => ({ pieceId, principal })));
-  }
-  const { checklist } = state.arrival;
-  if (checklist.length > 0)
-    await tx.insert(checklistPoint).values(checklist.map((words, position) => ({ pieceId, position, words })));
+/** The team, where an arrival or the step asks for people. */
+async function teamFor(change: Change, places: Places, { arrival, review }: State, step: Transition): Promise<Team> {
+  const meant = [...arrival.assign, ...arrival.notify, ...step.notify].filter((one) => one !== "author");
+  return review || meant.length > 0 ? loadTeam(change.tx, localDate(change.now, places.calendar.timeZone)) : NOBODY;
 }
 
-async function assign(change: Change, facts: PieceFacts, team: Team): Promise<void> {
-  const people = peopleMeant(team, facts.state.arrival.assign, facts.target, change.now);
-  if (facts.target.piece) facts.target.piece.assigneeIds = people;
-  if (people.length === 0) return;
-  await change.tx.insert(assignment).values(people.map((personId) => ({ pieceId: facts.piece.id, personId })));
-  change.tell({
-    to: people,
-    kind: "assigned",
-    headline: `${facts.state.name}: “${facts.piece.title}” is with you`,
-    piece: named(facts),
-  });
-}
-
-/** A release that was planned goes out with the version approved last. */
-async function rebindPlans(change: Change, facts: PieceFacts): Promise<void> {
-  await change.tx
-    .update(release)
-    .set({ versionId: facts.version.id })
-    .where(and(eq(release.pieceId, facts.piece.id), eq(release.status, "planned")));
-}
-
-/** Closes whatever release is still planned or held for a piece. */
-export const closePlans = ({ tx }: Change, pieceId: string) =>
-  tx
-    .update(release)
-    .set({ status: "cancelled", leaseOwner: null, leaseUntil: null })
-    .where(and(eq(release.pieceId, pieceId), inArray(release.status, ["planned", "held"])));
-
-/** Makes the present version what readers see, and closes what else was planned for the piece. */
-async function publish(change: Change, facts: PieceFacts): Promise<void> {
-  const { tx, now } = change;
-  const { id } = facts.piece;
-  const live = {
-    liveVersionId: facts.version.id,
-    liveAt: now,
-    firstLiveAt: facts.piece.firstLiveAt ?? now,
-    publishAt: null,
-    dueAt: null,
-  };
-  await tx.update(piece).set(live).where(eq(piece.id, id));
-  await closePlans(change, id);
-  change.record({
-    action: "piece.released",
-    pieceId: id,
-    subjectId: facts.version.id,
-    before: { live: facts.piece.liveVersionId },
-    after: { version: facts.version.number, hash: facts.version.hash },
-  });
-  change.tell({
-    to: [facts.piece.authorId],
-    kind: "released",
-    headline: `“${facts.piece.title}” is live`,
-    piece: named(facts),
-  });
-}
-
-function tellOfArrival(change: Change, facts: PieceFacts, team: Team, way: Travel, zone: string): void {
-  const by = change.actor ? ` (${change.actor.name})` : "";
-  const { dueAt } = facts.piece;
-  const lines = dueAt ? [`Due ${sayInstant(dueAt, zone, change.now)}.`] : [];
-  if (way.authorNotice)
-    change.tell({ to: [facts.piece.authorId], ...way.authorNotice, note: way.note, piece: named(facts), lines });
-  const others = peopleMeant(team, [...way.transition.notify, ...facts.state.arrival.notify], facts.target, change.now);
-  change.tell({
-    to: others.filter((person) => !way.authorNotice || person !== facts.piece.authorId),
-    kind: "arrived",
-    headline: `“${facts.piece.title}” is now in ${facts.state.name}${by}`,
-    note: way.note,
-    piece: named(facts),
-    lines,
-  });
-}
+/** Notes that a piece was moved past what its rules ask: the flag on the piece, beside its entry on the ledger. */
+export const flagOverridden = ({ tx, now }: Change, pieceId: string) =>
+  tx.update(piece).set({ overriddenAt: now }).where(eq(piece.id, pieceId));

@@ -1,12 +1,14 @@
 import { and, asc, eq, gte, lte } from "drizzle-orm";
 import { can, PUBLICATION } from "#core/access/decide.ts";
+import { absenceNoted, absenceRemoved, standInNamed } from "#core/events/people.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
-import { localDate } from "#core/time/local.ts";
+import { fromLocalInput, localDate } from "#core/time/local.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { absence, person } from "../db/schema/index.ts";
-import { piecesSeating, relieve } from "../review/relief.ts";
+import { piecesWithWork, relieve } from "../passage/relief.ts";
 import { loadPlaces } from "../sections/places.ts";
+import { cancel, schedule } from "../tasks/schedule.ts";
 import { awayOn } from "../team/queries.ts";
 import { type Act, type Change, write } from "../write.ts";
 
@@ -41,17 +43,19 @@ export function addAbsences(act: Act, wanted: { personId: string; days: readonly
   });
 }
 
+/** The local date so many days from another. */
+const dayBeside = (day: string, by: number) => new Date(Date.parse(day) + by * DAY).toISOString().slice(0, 10);
+
 /** Days that overlap or touch become one stretch, so that none is listed twice. */
-async function join({ tx, record }: Change, personId: string, days: Days): Promise<void> {
-  const beside = (day: string, by: number) => new Date(Date.parse(day) + by * DAY).toISOString().slice(0, 10);
+async function join({ tx, happened }: Change, personId: string, days: Days): Promise<void> {
   const touching = await tx
     .select()
     .from(absence)
     .where(
       and(
         eq(absence.personId, personId),
-        lte(absence.from, beside(days.until, 1)),
-        gte(absence.until, beside(days.from, -1)),
+        lte(absence.from, dayBeside(days.until, 1)),
+        gte(absence.until, dayBeside(days.from, -1)),
       ),
     );
   for (const row of touching) await tx.delete(absence).where(eq(absence.id, row.id));
@@ -62,17 +66,17 @@ async function join({ tx, record }: Change, personId: string, days: Days): Promi
     .sort()
     .at(-1) as string;
   await tx.insert(absence).values({ id: newId(), personId, from, until });
-  record({ action: "absence.noted", subjectId: personId, after: { from, until } });
+  happened(absenceNoted, { from, until }, { subjectId: personId });
 }
 
 /** Takes days away back; seats that had moved come back. */
 export function removeAbsence(act: Act, wanted: { personId: string; absenceId: string }): Promise<Result<null>> {
-  return concerning(act, wanted.personId, async ({ tx, record }) => {
+  return concerning(act, wanted.personId, async ({ tx, happened }) => {
     const at = and(eq(absence.id, wanted.absenceId), eq(absence.personId, wanted.personId));
     const [row] = await tx.select().from(absence).where(at);
     if (!row) return accept(null);
     await tx.delete(absence).where(at);
-    record({ action: "absence.removed", subjectId: wanted.personId, before: { from: row.from, until: row.until } });
+    happened(absenceRemoved, {}, { subjectId: wanted.personId, before: { from: row.from, until: row.until } });
     return accept(null);
   });
 }
@@ -90,19 +94,15 @@ export function nameStandIn(act: Act, wanted: { personId: string; standInId: str
     if (!row || row.standInId === wanted.standInId) return accept(null);
     await tx.update(person).set({ standInId: wanted.standInId }).where(eq(person.id, wanted.personId));
     const [before] = row.standInId ? await tx.select().from(person).where(eq(person.id, row.standInId)) : [];
-    change.record({
-      action: "stand-in.named",
-      subjectId: wanted.personId,
-      before: { standIn: before?.name ?? null },
-      after: { standIn: chosen?.name ?? null },
-    });
-    if (chosen)
-      change.tell({
-        to: [chosen.id],
-        kind: "access",
-        headline: `You stand in for ${row.name} while they are away`,
-        piece: null,
-      });
+    change.happened(
+      standInNamed,
+      { standIn: chosen?.name ?? null, of: row.name },
+      {
+        subjectId: wanted.personId,
+        before: { standIn: before?.name ?? null },
+        tell: { standIn: chosen ? [chosen.id] : [] },
+      },
+    );
     return accept(null);
   });
 }
@@ -122,9 +122,29 @@ function concerning(
       });
     const done = await work(change);
     if (!done.ok) return done;
-    for (const pieceId of await piecesSeating(tx, personId)) await relieve(change, pieceId);
+    for (const pieceId of await piecesWithWork(tx, personId)) await relieve(change, pieceId);
+    const { timeZone } = (await loadPlaces(tx)).calendar;
+    const next = await nextAbsenceChange(tx, personId, localDate(now, timeZone), timeZone);
+    if (next === null) await cancel(tx, "absence", [personId]);
+    else await schedule(tx, { kind: "absence", subject: personId, dueAt: next });
     return done;
   });
+}
+
+/**
+ * When an absence of a person begins or ends next, after a local date: midnight of its first day, or
+ * of the day after its last. Null where none is ahead.
+ */
+export async function nextAbsenceChange(
+  db: Queryable,
+  personId: string,
+  today: string,
+  zone: string,
+): Promise<number | null> {
+  const rows = await absencesOf(db, personId, today);
+  const days = rows.flatMap(({ from, until }) => [from, dayBeside(until, 1)]).filter((day) => day > today);
+  const [next] = days.sort();
+  return next === undefined ? null : fromLocalInput(`${next}T00:00`, zone);
 }
 
 /** Who stands in for a person, and for that one in turn, while each is away: the chain as names, and whether it ends. */

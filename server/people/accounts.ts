@@ -1,4 +1,5 @@
 import { and, eq, gt, isNull, ne } from "drizzle-orm";
+import { passwordAsked, passwordChanged, personInvited, personJoined } from "#core/events/people.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { freeKey } from "#core/words/keys.ts";
 import { administering, changingAccess } from "../access/administer.ts";
@@ -35,7 +36,7 @@ export function invite(
     const id = newId();
     const key = freeKey(name.split(" ")[0] ?? name, await tx.select({ key: person.key }).from(person), "person");
     await tx.insert(person).values({ id, key, name, email });
-    change.record({ action: "person.invited", subjectId: id, after: { name, email } });
+    change.happened(personInvited, { name, email }, { subjectId: id });
     if (wanted.grant) {
       const given = await giveRole(change, { personId: id }, wanted.grant);
       if (!given.ok) return given;
@@ -54,7 +55,7 @@ export function inviteAgain(act: Act, personId: string): Promise<Result<null>> {
       return refuse({ code: "not-found", sentence: "Nobody of that name works here." });
     if (found.joinedAt !== null || found.passwordHash)
       return refuse({ code: "joined", sentence: `${found.name} has joined already.` });
-    change.record({ action: "person.invited", subjectId: personId, after: { name: found.name, email: found.email } });
+    change.happened(personInvited, { name: found.name, email: found.email }, { subjectId: personId });
     await sendLink(change, found, "join", act.baseUrl, actor.name);
     return accept(null);
   });
@@ -78,7 +79,7 @@ async function sendNewPassword(act: Act, email: string): Promise<void> {
   const [found] = await act.db.select().from(person).where(eq(person.email, email));
   if (!found?.active || found.guest) return;
   await write({ ...act, personId: found.id }, async (change) => {
-    change.record({ action: "password.asked", subjectId: found.id });
+    change.happened(passwordAsked, {}, { subjectId: found.id });
     await sendLink(change, found, found.passwordHash ? "password" : "join", act.baseUrl, null);
     return accept(null);
   });
@@ -127,11 +128,8 @@ export async function choosePassword(
       .set({ passwordHash, name, joinedAt: before?.joinedAt ?? now })
       .where(eq(person.id, personId));
     await tx.delete(session).where(eq(session.personId, personId));
-    change.record({
-      action: purpose === "join" ? "person.joined" : "password.changed",
-      subjectId: personId,
-      ...(purpose === "join" && { after: { name } }),
-    });
+    if (purpose === "join") change.happened(personJoined, { name }, { subjectId: personId });
+    else change.happened(passwordChanged, {}, { subjectId: personId });
     return accept(personId);
   });
 }
@@ -149,7 +147,7 @@ export async function changePassword(
     await change.tx.update(person).set({ passwordHash }).where(eq(person.id, personId));
     const others = and(eq(session.personId, personId), ne(session.id, secretId(wanted.session)));
     await change.tx.delete(session).where(others);
-    change.record({ action: "password.changed", subjectId: personId });
+    change.happened(passwordChanged, {}, { subjectId: personId });
     return accept(null);
   });
 }

@@ -1,6 +1,7 @@
 import { createHmac, timingSafeEqual } from "node:crypto";
 import { eq } from "drizzle-orm";
 import { READY_ROLES } from "#core/access/permissions.ts";
+import { publicationBegun } from "#core/events/places.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { type Calendar, calendarSchema } from "#core/time/calendar.ts";
 import { freeKey } from "#core/words/keys.ts";
@@ -83,11 +84,7 @@ export async function beginPublication(act: Act, wanted: Beginning): Promise<Res
     await tx.insert(person).values({ id, key, name, email: email.trim().toLowerCase(), passwordHash, joinedAt: now });
     const chief = roles[0]?.id ?? "";
     await tx.insert(accessGrant).values({ id: newId(), personId: id, roleId: chief, scope: "publication" });
-    change.record({
-      action: "publication.begun",
-      subjectId: id,
-      after: { publication: wanted.publication, name, email },
-    });
+    change.happened(publicationBegun, { publication: wanted.publication, name, email }, { subjectId: id });
     return accept(id);
   });
 }

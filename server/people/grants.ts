@@ -1,6 +1,9 @@
-import { and, eq } from "drizzle-orm";
+import { and, eq, inArray, or } from "drizzle-orm";
+import { roleEnded, roleGiven } from "#core/events/people.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { type Administering, changingAccess } from "../access/administer.ts";
+import { accessChanged } from "../access/changed.ts";
+import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { accessGrant, groupMember, kind, person, personGroup, role } from "../db/schema/index.ts";
 import { openPiece } from "../piece/open.ts";
@@ -45,13 +48,13 @@ export async function giveRole(change: Administering, to: Receiver, wanted: Gran
   const scopeId = wanted.scope === "publication" ? null : wanted.scopeId;
   const id = newId();
   await tx.insert(accessGrant).values({ id, roleId: held.id, ...to, ...rest, scopeId });
-  change.record({ action: "role.given", subjectId: subjectOf(to), after: { grant: id, role: held.name, ...rest } });
-  change.tell({
-    to: await reached(change, to),
-    kind: "access",
-    headline: `${change.actor.name} gave you the role ${held.name}`,
-    piece: null,
-  });
+  const people = await reached(change, to);
+  change.happened(
+    roleGiven,
+    { grant: id, role: held.name, ...rest },
+    { subjectId: subjectOf(to), tell: { holder: people } },
+  );
+  await accessChanged(change, people);
   return accept(null);
 }
 
@@ -72,21 +75,17 @@ export function endGrant(act: Act, wanted: { grantId: string; until: number | nu
       await tx.delete(accessGrant).where(eq(accessGrant.id, row.id));
     else await tx.update(accessGrant).set({ until }).where(eq(accessGrant.id, row.id));
     const to = row.personId ? { personId: row.personId } : { groupId: row.groupId ?? "" };
-    change.record({
-      action: "role.ended",
-      subjectId: subjectOf(to),
-      before: { grant: row.id, role: held.name, until: row.until },
-      after: { grant: row.id, role: held.name, until },
-    });
-    change.tell({
-      to: await reached(change, to),
-      kind: "access",
-      headline:
-        until === null
-          ? `${change.actor.name} lets you keep the role ${held.name}`
-          : `${change.actor.name} ended your role ${held.name}`,
-      piece: null,
-    });
+    const people = await reached(change, to);
+    change.happened(
+      roleEnded,
+      { grant: row.id, role: held.name, until },
+      {
+        subjectId: subjectOf(to),
+        before: { grant: row.id, role: held.name, until: row.until },
+        tell: { holder: people },
+      },
+    );
+    await accessChanged(change, people);
     return accept(null);
   });
 }
@@ -129,4 +128,15 @@ async function reached({ tx }: Administering, to: Receiver): Promise<string[]> {
     .from(groupMember)
     .where(eq(groupMember.groupId, to.groupId));
   return rows.map((row) => row.id);
+}
+
+/** When what a person holds begins or ends next, after an instant; null where nothing does. */
+export async function nextGrantChange(db: Queryable, personId: string, now: number): Promise<number | null> {
+  const groups = db.select({ id: groupMember.groupId }).from(groupMember).where(eq(groupMember.personId, personId));
+  const rows = await db
+    .select({ from: accessGrant.from, until: accessGrant.until })
+    .from(accessGrant)
+    .where(or(eq(accessGrant.personId, personId), inArray(accessGrant.groupId, groups)));
+  const ahead = rows.flatMap((row) => [row.from, row.until]).filter((at) => at !== null && at > now) as number[];
+  return ahead.length > 0 ? Math.min(...ahead) : null;
 }

@@ -1,7 +1,9 @@
 import { and, asc, eq, inArray } from "drizzle-orm";
+import { groupChanged, groupDeleted, groupMade } from "#core/events/people.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { freeKey } from "#core/words/keys.ts";
 import { changingAccess } from "../access/administer.ts";
+import { accessChanged } from "../access/changed.ts";
 import { asGrant } from "../access/holders.ts";
 import { namesFor } from "../access/names.ts";
 import type { Queryable } from "../db/client.ts";
@@ -55,7 +57,7 @@ export function addGroup(act: Act, name: string): Promise<Result<{ key: string }
     if (taken) return refuse({ code: "taken", field: "name", sentence: "There is a group of that name." });
     const key = freeKey(name, await change.tx.select({ key: personGroup.key }).from(personGroup), "group");
     await change.tx.insert(personGroup).values({ id, key, name });
-    change.record({ action: "group.made", subjectId: id, after: { name } });
+    change.happened(groupMade, { name }, { subjectId: id });
     return accept({ key });
   });
 }
@@ -76,16 +78,19 @@ export function setMembers(act: Act, wanted: { groupId: string; members: readonl
             .where(and(inArray(person.id, chosen), eq(person.active, true), eq(person.guest, false)));
     if (people.length < chosen.length)
       return refuse({ code: "unknown-person", sentence: "Somebody of these does not work here any more." });
-    const before = await namesIn(change, group.id);
+    const before = await membersOf(change, group.id);
     await tx.delete(groupMember).where(eq(groupMember.groupId, group.id));
     if (people.length > 0)
       await tx.insert(groupMember).values(people.map(({ id }) => ({ groupId: group.id, personId: id })));
-    change.record({
-      action: "group.changed",
-      subjectId: group.id,
-      before: { name: group.name, members: before },
-      after: { name: group.name, members: people.map((one) => one.name).sort() },
-    });
+    change.happened(
+      groupChanged,
+      { name: group.name, members: people.map((one) => one.name).sort() },
+      { subjectId: group.id, before: { name: group.name, members: before.map((one) => one.name) } },
+    );
+    await accessChanged(
+      change,
+      [...before, ...people].map((one) => one.id),
+    );
     return accept(null);
   });
 }
@@ -96,21 +101,27 @@ export function deleteGroup(act: Act, groupId: string): Promise<Result<null>> {
     const { tx } = change;
     const [group] = await tx.select().from(personGroup).where(eq(personGroup.id, groupId)).for("update");
     if (!group) return refuse({ code: "not-found", sentence: "There is no such group." });
-    const members = await namesIn(change, groupId);
+    const members = await membersOf(change, groupId);
     await tx.delete(accessGrant).where(eq(accessGrant.groupId, groupId));
     await tx.delete(groupMember).where(eq(groupMember.groupId, groupId));
     await tx.delete(personGroup).where(eq(personGroup.id, groupId));
-    change.record({ action: "group.deleted", subjectId: groupId, before: { name: group.name, members } });
+    change.happened(
+      groupDeleted,
+      {},
+      { subjectId: groupId, before: { name: group.name, members: members.map((one) => one.name) } },
+    );
+    await accessChanged(
+      change,
+      members.map((one) => one.id),
+    );
     return accept(null);
   });
 }
 
-async function namesIn({ tx }: Change, groupId: string): Promise<string[]> {
-  const rows = await tx
-    .select({ name: person.name })
+const membersOf = ({ tx }: Change, groupId: string) =>
+  tx
+    .select({ id: person.id, name: person.name })
     .from(groupMember)
     .innerJoin(person, eq(person.id, groupMember.personId))
     .where(eq(groupMember.groupId, groupId))
     .orderBy(asc(person.name));
-  return rows.map((row) => row.name);
-}

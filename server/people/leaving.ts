@@ -1,15 +1,18 @@
 import { and, asc, eq, gt, inArray, isNull, notInArray, or } from "drizzle-orm";
 import { can, type Target } from "#core/access/decide.ts";
+import { accessEnded, accessRestored } from "#core/events/people.ts";
+import { pieceAuthorChanged } from "#core/events/pieces.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { lineage } from "#core/sections/tree.ts";
 import { localDate } from "#core/time/local.ts";
 import { changingAccess } from "../access/administer.ts";
+import { accessChanged } from "../access/changed.ts";
 import { loadHolder, type Person } from "../access/holders.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { accessGrant, accountLink, assignment, groupMember, person, piece, seat, session } from "../db/schema/index.ts";
-import { loadFacts, named } from "../piece/facts.ts";
-import { passSeatOn } from "../review/relief.ts";
+import { loadPiece } from "../piece/facts.ts";
+import { assignTo, passSeatOn } from "../review/seats.ts";
 import { loadPlaces, type Places } from "../sections/places.ts";
 import { loadTeam } from "../team/queries.ts";
 import type { Viewer } from "../viewer.ts";
@@ -177,10 +180,7 @@ export function endAccess(
       if (!done.ok) return done;
     }
     const left = and(eq(seat.personId, leaver.id), inArray(seat.status, ["open", "waiting"]));
-    await tx
-      .update(seat)
-      .set({ flag: `${leaver.name} no longer works here` })
-      .where(left);
+    await tx.update(seat).set({ flag: "left" }).where(left);
     const held = and(eq(seat.forPersonId, leaver.id), inArray(seat.status, ["open", "waiting"]));
     await tx.update(seat).set({ forPersonId: null }).where(held);
     await tx.delete(session).where(eq(session.personId, leaver.id));
@@ -197,7 +197,8 @@ export function endAccess(
     await tx.delete(groupMember).where(eq(groupMember.personId, leaver.id));
     await tx.delete(assignment).where(eq(assignment.personId, leaver.id));
     await tx.update(person).set({ active: false, endedAt: now }).where(eq(person.id, leaver.id));
-    change.record({ action: "access.ended", subjectId: leaver.id, before: { name: leaver.name, email: leaver.email } });
+    await accessChanged(change, [leaver.id]);
+    change.happened(accessEnded, {}, { subjectId: leaver.id, before: { name: leaver.name, email: leaver.email } });
     return accept(null);
   });
 }
@@ -209,7 +210,7 @@ export function restoreAccess(act: Act, personId: string): Promise<Result<null>>
     if (!row || row.guest) return refuse({ code: "not-found", sentence: "There is no such person." });
     if (row.active) return accept(null);
     await change.tx.update(person).set({ active: true, endedAt: null }).where(eq(person.id, personId));
-    change.record({ action: "access.restored", subjectId: personId, after: { name: row.name } });
+    change.happened(accessRestored, { name: row.name }, { subjectId: personId });
     return accept(null);
   });
 }
@@ -220,7 +221,7 @@ async function handOver(change: Change, from: string, { sort, pieceId, to }: Han
   if (!receiver?.active || receiver.guest || receiver.id === from)
     return refuse({ code: "unknown-person", sentence: "Somebody you chose does not work here." });
   const places = await loadPlaces(tx);
-  const facts = await loadFacts(tx, places, eq(piece.id, pieceId), true);
+  const facts = await loadPiece(tx, places, eq(piece.id, pieceId), true);
   if (!facts || !actor || !can(actor, "piece.read", facts.target, now).allowed)
     return refuse({ code: "unknown-piece", sentence: "A piece in this list is gone." });
   const { title } = facts.piece;
@@ -230,21 +231,18 @@ async function handOver(change: Change, from: string, { sort, pieceId, to }: Han
   // What is no longer theirs by now needs nobody to take it over.
   const theirs = sort === "text" ? facts.piece.authorId === from : facts.target.piece?.assigneeIds.includes(from);
   if (!theirs) return accept(null);
-  if (sort === "text")
-    await tx
-      .update(piece)
-      .set({ authorId: to, revision: facts.piece.revision + 1 })
-      .where(eq(piece.id, pieceId));
-  else {
-    await tx.delete(assignment).where(and(eq(assignment.pieceId, pieceId), inArray(assignment.personId, [from, to])));
-    await tx.insert(assignment).values({ pieceId, personId: to });
+  if (sort !== "text") {
+    await assignTo(change, facts, from, { personId: to, forPersonId: null }, [receiver]);
+    return accept(null);
   }
-  change.record({
-    action: sort === "text" ? "piece.author-changed" : "piece.reassigned",
-    pieceId,
-    before: { personId: from },
-    after: { person: receiver.name, personId: to },
-  });
-  change.tell({ to: [to], kind: "assigned", headline: `“${title}” is with you now`, piece: named(facts) });
+  await tx
+    .update(piece)
+    .set({ authorId: to, revision: facts.piece.revision + 1 })
+    .where(eq(piece.id, pieceId));
+  change.happened(
+    pieceAuthorChanged,
+    { person: receiver.name, personId: to },
+    { pieceId, before: { personId: from }, tell: { author: [to] } },
+  );
   return accept(null);
 }

@@ -3,6 +3,7 @@ import { and, eq, isNull, lt, or } from "drizzle-orm";
 import { Secret, TOTP } from "otpauth";
 import { toDataURL } from "qrcode";
 import { inForce } from "#core/access/decide.ts";
+import { secondFactorDropped, secondFactorSet } from "#core/events/people.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { loadHolder } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
@@ -94,7 +95,7 @@ export function setUpSecondFactor(
         .replace(/(.{5})/, "$1-"),
     );
     await change.tx.insert(recoveryCode).values(codes.map((code) => ({ id: codeId(personId, code), personId })));
-    change.record({ action: "second-factor.set", subjectId: personId });
+    change.happened(secondFactorSet, {}, { subjectId: personId });
     if (browserSecret) await confirmSession(change, browserSecret, personId);
     return accept(codes);
   });
@@ -110,7 +111,7 @@ export async function dropSecondFactor(act: Act, password: string): Promise<Resu
       return refuse({ code: "demanded", sentence: "A role of yours asks for a second factor." });
     await change.tx.update(person).set({ totpSecret: null, totpStep: null }).where(eq(person.id, personId));
     await change.tx.delete(recoveryCode).where(eq(recoveryCode.personId, personId));
-    change.record({ action: "second-factor.dropped", subjectId: personId });
+    change.happened(secondFactorDropped, {}, { subjectId: personId });
     return accept(null);
   });
 }

@@ -1,5 +1,6 @@
 import { eq } from "drizzle-orm";
 import { can, type Holder, PUBLICATION } from "#core/access/decide.ts";
+import { seeAsBegan, seeAsEnded } from "#core/events/people.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { loadHolder } from "../access/holders.ts";
 import { session } from "../db/schema/index.ts";
@@ -26,7 +27,7 @@ export function beginSeeingAs(act: Act, wanted: { personId: string; secret: stri
       .update(session)
       .set({ seeingAsId: seen.id })
       .where(eq(session.id, secretId(wanted.secret)));
-    change.record({ action: "see-as.began", subjectId: seen.id, after: { name: seen.name } });
+    change.happened(seeAsBegan, { name: seen.name }, { subjectId: seen.id });
     return accept(null);
   });
 }
@@ -38,7 +39,7 @@ export function endSeeingAs(act: Act, secret: string): Promise<Result<null>> {
     const [row] = await change.tx.select({ seen: session.seeingAsId }).from(session).where(at);
     if (!row?.seen) return accept(null);
     await change.tx.update(session).set({ seeingAsId: null }).where(at);
-    change.record({ action: "see-as.ended", subjectId: row.seen });
+    change.happened(seeAsEnded, {}, { subjectId: row.seen });
     return accept(null);
   });
 }

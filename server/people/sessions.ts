@@ -1,4 +1,5 @@
 import { and, desc, eq, gt, lt, ne } from "drizzle-orm";
+import { sessionEnded, sessionOpened } from "#core/events/people.ts";
 import { accept, type Result } from "#core/refusal.ts";
 import type { Database, Queryable } from "../db/client.ts";
 import { formAnswer, session } from "../db/schema/index.ts";
@@ -39,7 +40,7 @@ export function openSession(act: Act, personId: string, browser: Browser, confir
       address: browser.address.slice(0, 60),
       agent: browser.agent.slice(0, 200),
     });
-    if (confirmed) change.record({ action: "session.opened", subjectId: personId });
+    if (confirmed) change.happened(sessionOpened, {}, { subjectId: personId });
     return accept(secret);
   });
 }
@@ -70,14 +71,14 @@ export async function confirmSession(change: Change, secret: string, personId: s
     .update(session)
     .set({ confirmed: true, createdAt: change.now, expiresAt: change.now + SESSION_LENGTH })
     .where(eq(session.id, secretId(secret)));
-  change.record({ action: "session.opened", subjectId: personId });
+  change.happened(sessionOpened, {}, { subjectId: personId });
 }
 
 /** Ends a session; the cookie opens nothing afterwards. */
 export async function signOut(act: Act, secret: string): Promise<void> {
   await write({ ...act, seeingAs: undefined }, async (change) => {
     await change.tx.delete(session).where(eq(session.id, secretId(secret)));
-    change.record({ action: "session.ended", subjectId: act.personId ?? undefined });
+    change.happened(sessionEnded, {}, { subjectId: act.personId ?? undefined });
     return accept(null);
   });
 }
@@ -108,7 +109,7 @@ export function endSessions(act: Act, wanted: { id: string | null; secret: strin
     const own = eq(session.personId, act.personId ?? "");
     const which = wanted.id === null ? ne(session.id, secretId(wanted.secret)) : eq(session.id, wanted.id);
     await change.tx.delete(session).where(and(own, which));
-    change.record({ action: "session.ended", subjectId: act.personId ?? undefined });
+    change.happened(sessionEnded, {}, { subjectId: act.personId ?? undefined });
     return accept(null);
   });
 }

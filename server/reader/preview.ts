@@ -1,4 +1,5 @@
 import { and, eq, type SQL } from "drizzle-orm";
+import { forReaders } from "#core/text/fields.ts";
 import { filesBelow } from "#core/text/html.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
@@ -46,6 +47,6 @@ export async function previewed(db: Queryable, viewer: Viewer, slug: string, num
     slug,
     version: row.number,
     live: live?.number ?? null,
-    piece: await readersPiece(db, row, filesBelow("")),
+    piece: await readersPiece(db, { ...row, fields: forReaders(row.fields) }, filesBelow("")),
   };
 }

@@ -1,7 +1,7 @@
-import { and, desc, eq, inArray, isNotNull, isNull } from "drizzle-orm";
-import type { Content, Field } from "#core/text/fields.ts";
+import { and, desc, eq, inArray, isNull } from "drizzle-orm";
+import { type Content, type Field, forReaders } from "#core/text/fields.ts";
 import type { Queryable } from "../db/client.ts";
-import { kind, person, piece, publication, section, version } from "../db/schema/index.ts";
+import { kind, person, piece, publication, released, section, version } from "../db/schema/index.ts";
 
 /** A released piece as readers see it: the live version's words, never the draft's. */
 export interface Released {
@@ -25,28 +25,41 @@ const columns = {
   content: version.content,
   fields: kind.fields,
   firstLiveAt: piece.firstLiveAt,
-  liveAt: piece.liveAt,
+  liveAt: released.from,
 };
 
-const isPublic = and(isNotNull(piece.liveVersionId), isNull(piece.deletedAt));
+/** What readers of the site see now. */
+const isShown = and(eq(released.channel, "site"), isNull(released.until), isNull(piece.deletedAt));
 
 /** What readers can read, the newest first. Needs no viewer: it is the same for everyone. */
-export function listReleased(db: Queryable, limit = 100): Promise<Released[]> {
-  return released(db).where(isPublic).orderBy(desc(piece.liveAt), desc(piece.id)).limit(limit) as Promise<Released[]>;
+export async function listReleased(db: Queryable, limit = 100): Promise<Released[]> {
+  return asRead(await select(db).where(isShown).orderBy(desc(released.from), desc(released.id)).limit(limit));
 }
 
 /** One released piece by its address; null when nothing of it is public. */
 export async function readReleased(db: Queryable, slug: string): Promise<Released | null> {
-  const [row] = await released(db)
-    .where(and(isPublic, eq(piece.slug, slug)))
+  const rows = await select(db)
+    .where(and(isShown, eq(piece.slug, slug)))
     .limit(1);
-  return (row as Released | undefined) ?? null;
+  return asRead(rows)[0] ?? null;
+}
+
+/** What readers find in place of a piece that was withdrawn; null where it was not. */
+export async function readWithdrawn(db: Queryable, slug: string): Promise<{ notice: string; at: number } | null> {
+  const [last] = await db
+    .select({ notice: released.notice, at: released.until })
+    .from(released)
+    .innerJoin(piece, eq(piece.id, released.pieceId))
+    .where(and(eq(piece.slug, slug), eq(released.channel, "site"), isNull(piece.liveVersionId)))
+    .orderBy(desc(released.from))
+    .limit(1);
+  return last?.at != null && last.notice !== null ? { notice: last.notice, at: last.at } : null;
 }
 
 /** Those of some pieces that readers can read, by their id. */
 export async function releasedAmong(db: Queryable, ids: readonly string[]): Promise<Related> {
   if (ids.length === 0) return new Map();
-  const rows = await released(db).where(and(isPublic, inArray(piece.id, [...ids])));
+  const rows = await select(db).where(and(isShown, inArray(piece.id, [...ids])));
   return new Map(rows.map(({ id, slug, content }) => [id, { slug, title: content.title }]));
 }
 
@@ -59,12 +72,17 @@ export async function masthead(db: Queryable): Promise<{ name: string; zone: str
   return { name: row?.name ?? "Elenco", zone: row?.calendar.timeZone ?? "UTC" };
 }
 
-function released(db: Queryable) {
+function select(db: Queryable) {
   return db
     .select(columns)
-    .from(piece)
-    .innerJoin(version, eq(version.id, piece.liveVersionId))
+    .from(released)
+    .innerJoin(piece, eq(piece.id, released.pieceId))
+    .innerJoin(version, eq(version.id, released.versionId))
     .innerJoin(kind, eq(kind.id, piece.kindId))
     .innerJoin(section, eq(section.id, piece.sectionId))
     .innerJoin(person, eq(person.id, piece.authorId));
 }
+
+/** As readers see it: free fields are for the workshop alone. */
+const asRead = (rows: Awaited<ReturnType<typeof select>>): Released[] =>
+  rows.map((row) => ({ ...row, fields: forReaders(row.fields), firstLiveAt: row.firstLiveAt ?? row.liveAt }));

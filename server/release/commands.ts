@@ -1,172 +1,200 @@
-import { and, eq, inArray } from "drizzle-orm";
+import { eq, sql } from "drizzle-orm";
+import { z } from "zod";
 import { can } from "#core/access/decide.ts";
-import { accept, type Result, refuse } from "#core/refusal.ts";
-import { sayInstant } from "#core/time/words.ts";
-import type { Transition, Workflow } from "#core/workflow/document.ts";
-import { restingPlace } from "#core/workflow/moves.ts";
-import { loadHolder } from "../access/holders.ts";
+import { releaseConfirmed, releasePlanned, releaseProposed } from "#core/events/release.ts";
+import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
+import { sayHold } from "#core/release/preflight.ts";
+import { isNamedOn } from "#core/workflow/moves.ts";
+import type { Person } from "../access/holders.ts";
+import { notGranted, whoMay } from "../access/who.ts";
 import { newId } from "../db/schema/columns.ts";
 import { piece, release } from "../db/schema/index.ts";
-import { travel } from "../passage/travel.ts";
-import { loadFacts, named } from "../piece/facts.ts";
-import { openPiece } from "../piece/open.ts";
-import { loadPlaces } from "../sections/places.ts";
-import { type Act, write } from "../write.ts";
-import { holdsAt } from "./last-look.ts";
+import { type PieceFacts, standingOf } from "../piece/facts.ts";
+import { onPiece, text } from "../piece/input.ts";
+import { type Opened, openPiece } from "../piece/open.ts";
+import { schedule } from "../tasks/schedule.ts";
+import { type Act, type Change, write } from "../write.ts";
+import { foresee } from "./foresee.ts";
+import { departureStep } from "./last-look.ts";
+import { endPlan, openPlan } from "./plans.ts";
+import { withdraw } from "./publish.ts";
 
-/** The step by which a piece goes from a state out to readers, or undefined. */
-export function departureStep(workflow: Workflow, stateKey: string): Transition | undefined {
-  return workflow.transitions.find(
-    (step) => step.from.includes(stateKey) && restingPlace(workflow, step.to).state.kind === "live",
-  );
+/** Why nobody here may plan a release of a piece now, or null: the one answer of the page and of the command. */
+export async function whyNotPlan(
+  db: Change["tx"] | Act["db"],
+  facts: PieceFacts,
+  person: Person,
+  now: number,
+): Promise<Refusal | null> {
+  if (facts.state.kind !== "ready")
+    return {
+      code: "not-ready",
+      sentence: `It is in ${facts.state.name}. A release is planned once the piece is approved.`,
+    };
+  if (!departureStep(facts.workflow, facts.state.key))
+    return { code: "no-such-move", sentence: `Its workflow has no step from ${facts.state.name} to readers.` };
+  if (can(person, "piece.schedule", facts.target, now).allowed) return null;
+  return (await notGranted(db, "piece.schedule", facts.target, now, "No role of yours lets you plan releases here."))
+    .refusal;
 }
 
-/** Plans when a ready piece reaches readers; a plan it already has, kept or held, is moved. */
+/** Whether a person may let a piece out by the step that leads from its state to readers: their plan then needs nobody else. */
+export function mayLetOut(facts: PieceFacts, person: Person, now: number): boolean {
+  const step = departureStep(facts.workflow, facts.state.key);
+  const standing = standingOf(facts, person, now);
+  if (!step || !standing.mayRelease || !isNamedOn(step, standing)) return false;
+  return !(step.requires.includes("not-author") && facts.piece.authorId === person.id);
+}
+
+export const planInput = z.object({ ...onPiece, at: z.number({ error: "This is no date and time." }) });
+
+/**
+ * Plans when a ready piece reaches readers; a plan it already has, kept or held, is moved. Of
+ * somebody who may not let it out it is a proposal, which waits until somebody who may confirms it.
+ */
 export function planRelease(
   act: Act,
-  plan: { pieceId: string; revision: number; at: number },
-): Promise<Result<{ id: string }>> {
+  plan: z.infer<typeof planInput>,
+): Promise<Result<{ id: string; proposed: boolean }>> {
   return write(act, async (change) => {
     const opened = await openPiece(change, plan.pieceId, plan.revision);
     if (!opened.ok) return opened;
-    const { facts, actor, places } = opened.value;
-    if (!can(actor, "piece.schedule", facts.target, change.now).allowed) {
-      return refuse({ code: "not-granted", sentence: "No grant of yours lets you plan releases here." });
-    }
+    const { facts, actor } = opened.value;
+    const closed = await whyNotPlan(change.tx, facts, actor, change.now);
+    if (closed) return refuse(closed);
     if (plan.at <= change.now) return refuse({ code: "past", field: "at", sentence: "The release lies in the past." });
-    if (facts.state.kind !== "ready") {
-      return refuse({
-        code: "not-ready",
-        sentence: `It is in ${facts.state.name}. A release is planned once the piece is approved.`,
-      });
-    }
-    if (!departureStep(facts.workflow, facts.state.key)) {
-      return refuse({
-        code: "no-such-move",
-        sentence: `Its workflow has no step from ${facts.state.name} to readers.`,
-      });
-    }
-    const { tx } = change;
-    const [earlier] = await tx
-      .select()
-      .from(release)
-      .where(and(eq(release.pieceId, facts.piece.id), inArray(release.status, ["planned", "held"])))
-      .for("update");
+    const proposed = !mayLetOut(facts, actor, change.now);
+    const earlier = await openPlan(change, facts.piece.id);
     const row = {
       at: plan.at,
-      status: "planned" as const,
+      status: proposed ? ("proposed" as const) : ("planned" as const),
       holds: [],
       versionId: facts.version.id,
       plannedBy: actor.id,
-      leaseOwner: null,
-      leaseUntil: null,
+      confirmedBy: proposed ? null : actor.id,
     };
     const id = earlier?.id ?? newId();
+    const { tx } = change;
     if (earlier) await tx.update(release).set(row).where(eq(release.id, id));
     else await tx.insert(release).values({ id, pieceId: facts.piece.id, ...row });
-    await tx
-      .update(piece)
-      .set({ publishAt: plan.at, revision: facts.piece.revision + 1 })
-      .where(eq(piece.id, facts.piece.id));
-    change.record({
-      action: "release.planned",
+    await changed(change, facts, plan.at);
+    // A proposal has nothing to do at its time; what was planned before it no longer leaves by itself.
+    if (!proposed) await schedule(tx, { kind: "release", subject: id, dueAt: plan.at });
+    const { number, hash } = facts.version;
+    const about = {
       pieceId: facts.piece.id,
       subjectId: id,
       before: earlier ? { at: earlier.at, status: earlier.status } : null,
-      after: { at: plan.at, version: facts.version.number, hash: facts.version.hash },
-    });
-    const when = sayInstant(plan.at, places.calendar.timeZone, change.now);
-    change.tell({
-      to: [facts.piece.authorId],
-      kind: "arrived",
-      headline: `“${facts.piece.title}” goes live ${when}`,
-      piece: named(facts),
-    });
-    return accept({ id });
+    };
+    const kept = { at: plan.at, version: number, hash };
+    if (proposed) {
+      const able = await whoMay(tx, "piece.release", facts.target, change.now);
+      const confirmers = able.filter((one) => mayLetOut(facts, one, change.now)).map((one) => one.id);
+      change.happened(releaseProposed, kept, { ...about, tell: { confirmers } });
+    } else change.happened(releasePlanned, kept, { ...about, tell: { author: [facts.piece.authorId] } });
+    await foresee(change, facts);
+    return accept({ id, proposed });
   });
 }
 
+export const confirmInput = z.object(onPiece);
+
+/** Confirms a proposed date: from then on it leaves by itself, and who confirmed answers for it. */
+export function confirmRelease(act: Act, order: z.infer<typeof confirmInput>): Promise<Result<null>> {
+  return write(act, async (change) => {
+    const opened = await openPiece(change, order.pieceId, order.revision);
+    if (!opened.ok) return opened;
+    const { facts, actor } = opened.value;
+    const plan = await openPlan(change, facts.piece.id);
+    if (plan?.status !== "proposed")
+      return refuse({ code: "no-plan", sentence: "No date is proposed for this piece." });
+    if (!mayLetOut(facts, actor, change.now)) return lettingOut(change, facts, "confirm this date");
+    if (plan.at <= change.now)
+      return refuse({ code: "past", field: "at", sentence: "The proposed date has passed. Plan another." });
+    const { tx } = change;
+    await tx
+      .update(release)
+      .set({ status: "planned", confirmedBy: actor.id, holds: [] })
+      .where(eq(release.id, plan.id));
+    await schedule(tx, { kind: "release", subject: plan.id, dueAt: plan.at });
+    await changed(change, facts, plan.at);
+    const { number, hash } = facts.version;
+    change.happened(
+      releaseConfirmed,
+      { at: plan.at, version: number, hash },
+      { pieceId: facts.piece.id, subjectId: plan.id, tell: { author: [facts.piece.authorId, plan.plannedBy] } },
+    );
+    await foresee(change, facts);
+    return accept(null);
+  });
+}
+
+/** Who could let a piece out, where the actor may not. */
+async function lettingOut(change: Change, facts: PieceFacts, what: string) {
+  const able = (await whoMay(change.tx, "piece.release", facts.target, change.now)).filter((one) =>
+    mayLetOut(facts, one, change.now),
+  );
+  const sentence = `No role of yours lets you ${what}: that is for who may let it out to readers.`;
+  return refuse({ code: "not-granted", sentence, who: able.map((one) => one.name) });
+}
+
+export const cancelInput = z.object(onPiece);
+
 /** Takes a plan back; the piece stays where it is. */
-export function cancelRelease(act: Act, order: { pieceId: string; revision: number }): Promise<Result<null>> {
+export function cancelRelease(act: Act, order: z.infer<typeof cancelInput>): Promise<Result<null>> {
   return write(act, async (change) => {
     const opened = await openPiece(change, order.pieceId, order.revision);
     if (!opened.ok) return opened;
     const { facts, actor } = opened.value;
     if (!can(actor, "piece.schedule", facts.target, change.now).allowed) {
-      return refuse({ code: "not-granted", sentence: "No grant of yours lets you plan releases here." });
+      const sentence = "No role of yours lets you plan releases here.";
+      return notGranted(change.tx, "piece.schedule", facts.target, change.now, sentence);
     }
-    const { tx } = change;
-    const [plan] = await tx
-      .select()
-      .from(release)
-      .where(and(eq(release.pieceId, facts.piece.id), inArray(release.status, ["planned", "held"])))
-      .for("update");
-    if (!plan) return refuse({ code: "no-plan", sentence: "No release is planned for this piece." });
-    await tx
-      .update(release)
-      .set({ status: "cancelled", leaseOwner: null, leaseUntil: null })
-      .where(eq(release.id, plan.id));
-    await tx
-      .update(piece)
-      .set({ revision: facts.piece.revision + 1 })
-      .where(eq(piece.id, facts.piece.id));
-    change.record({
-      action: "release.cancelled",
-      pieceId: facts.piece.id,
-      subjectId: plan.id,
-      before: { at: plan.at, status: plan.status },
-    });
+    if (!(await endPlan(change, facts.piece.id)))
+      return refuse({ code: "no-plan", sentence: "No release is planned for this piece." });
+    await changed(change, facts, facts.piece.publishAt);
     return accept(null);
   });
 }
 
-/**
- * Carries out a planned release: looks at everything again, then takes the piece out, or holds the
- * release with its reasons and tells its owners. Runs for the job, with no actor.
- *
- * @returns what became of it; `gone` when another node was faster or the plan was taken back
- */
-export function carryOut(act: Act, releaseId: string): Promise<Result<"done" | "held" | "gone">> {
-  return write(act, async (change) => {
-    const { tx, now } = change;
-    const [peek] = await tx.select({ pieceId: release.pieceId }).from(release).where(eq(release.id, releaseId));
-    const places = await loadPlaces(tx);
-    const facts = peek && (await loadFacts(tx, places, eq(piece.id, peek.pieceId), true));
-    const [plan] = await tx.select().from(release).where(eq(release.id, releaseId)).for("update");
-    if (!plan || !facts || plan.status !== "planned" || plan.at > now) return accept("gone" as const);
+export const withdrawInput = z.object({
+  ...onPiece,
+  note: text("Say why it is taken away from readers.", 4_000),
+  notice: text("Say what readers find in its place.", 500),
+});
 
-    const planner = await loadHolder(tx, plan.plannedBy);
-    const mayRelease = planner !== null && can(planner, "piece.schedule", facts.target, now).allowed;
-    const holds = await holdsAt(change, facts, plan.versionId, mayRelease);
-    const step = departureStep(facts.workflow, facts.state.key);
-    if (holds.length === 0 && !step)
-      holds.push({ code: "not-ready", sentence: `Its workflow has no step from ${facts.state.name} to readers.` });
-    if (holds.length > 0 || !step) {
-      await tx
-        .update(release)
-        .set({ status: "held", holds, leaseOwner: null, leaseUntil: null })
-        .where(eq(release.id, plan.id));
-      change.record({
-        action: "release.held",
-        pieceId: facts.piece.id,
-        subjectId: plan.id,
-        after: { at: plan.at, holds },
-      });
-      const why = holds.map((hold) => hold.sentence).join(" ");
-      change.tell({
-        to: [plan.plannedBy, facts.piece.authorId],
-        kind: "held",
-        headline: `The release of “${facts.piece.title}” is held`,
-        note: why,
-        piece: named(facts),
-      });
-      return accept("held" as const);
-    }
-    await tx
-      .update(release)
-      .set({ status: "done", doneAt: now, leaseOwner: null, leaseUntil: null })
-      .where(eq(release.id, plan.id));
-    const travelled = await travel(change, facts, places, { transition: step, note: "" });
-    return travelled.ok ? accept("done" as const) : travelled;
+/** Takes a live piece away from readers: in its place they find a notice. The piece stays where it is. */
+export function withdrawPiece(act: Act, order: z.infer<typeof withdrawInput>): Promise<Result<null>> {
+  return write(act, async (change) => {
+    const opened = await openPiece(change, order.pieceId, order.revision);
+    if (!opened.ok) return opened;
+    const closed = await whyNotWithdraw(change.tx, opened.value, change.now);
+    if (closed) return refuse(closed);
+    const { facts } = opened.value;
+    await withdraw(change, facts, order);
+    await changed(change, facts, facts.piece.publishAt);
+    return accept(null);
   });
 }
+
+/** Why a person may not take a piece away from readers, or null. */
+export async function whyNotWithdraw(
+  db: Change["tx"] | Act["db"],
+  { facts, actor }: Pick<Opened, "facts" | "actor">,
+  now: number,
+): Promise<Refusal | null> {
+  if (facts.piece.liveVersionId === null) return { code: "not-live", sentence: "Readers do not see this piece." };
+  if (can(actor, "piece.release", facts.target, now).allowed) return null;
+  const sentence = "No role of yours lets you take pieces away from readers here.";
+  return (await notGranted(db, "piece.release", facts.target, now, sentence)).refusal;
+}
+
+/** The piece shows that something about it changed. */
+const changed = ({ tx }: Change, { piece: row }: PieceFacts, publishAt: number | null) =>
+  tx
+    .update(piece)
+    .set({ publishAt, revision: sql`${piece.revision} + 1` })
+    .where(eq(piece.id, row.id));
+
+/** What stands in the way of a plan, in sentences. */
+export const holdSentences = (holds: readonly Parameters<typeof sayHold>[0][]) => holds.map(sayHold);

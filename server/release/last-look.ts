@@ -1,44 +1,65 @@
 import { eq } from "drizzle-orm";
-import { fileHolds, type Hold, preflight } from "#core/release/preflight.ts";
+import { can, principalsOf } from "#core/access/decide.ts";
+import { type Hold, preflight } from "#core/release/preflight.ts";
+import type { Transition, Workflow } from "#core/workflow/document.ts";
+import { isNamedOn, restingPlace } from "#core/workflow/moves.ts";
+import type { Person } from "../access/holders.ts";
 import { version } from "../db/schema/index.ts";
 import { filesOf, problemsOfFiles } from "../files/queries.ts";
-import type { PieceFacts } from "../piece/facts.ts";
+import { type PieceFacts, standingAlone } from "../piece/facts.ts";
 import type { Change } from "../write.ts";
 
-/** Looks at everything again for a piece about to reach readers; see `core/release/preflight`. */
-export async function holdsAt(
-  change: Change,
-  facts: PieceFacts,
-  plannedVersionId: string,
-  plannerMayRelease: boolean,
-): Promise<Hold[]> {
-  const hashes = await Promise.all(
-    [facts.piece.approvedVersionId, plannedVersionId].map((id) => hashOfVersion(change, id)),
+/** The step by which a piece goes from a state out to readers, or undefined. */
+export function departureStep(workflow: Workflow, stateKey: string): Transition | undefined {
+  return workflow.transitions.find(
+    (step) =>
+      step.from.includes(stateKey) && step.by.length > 0 && restingPlace(workflow, step.to).state.kind === "live",
   );
+}
+
+/** What a piece is about to leave by. */
+export interface Leaving {
+  /** Who answers for it; null where nobody does. */
+  causedBy: Person | null;
+  /** The step it takes; null where its state has none that leads to readers. */
+  step: Transition | null;
+  /** The version a release was planned for; absent where it leaves at once. */
+  plannedVersionId?: string;
+  /** Whether every byte of its files is looked at, or only what is known of them. */
+  thorough?: boolean;
+}
+
+/** Looks at everything again for a piece about to reach readers; see `core/release/preflight`. */
+export async function lastLook(change: Change, facts: PieceFacts, leaving: Leaving): Promise<Hold[]> {
+  const { piece, workflow, state, kind, version: shown, target } = facts;
+  const { causedBy, step, plannedVersionId, thorough = true } = leaving;
+  const [approvedHash, plannedHash] = await Promise.all(
+    [piece.approvedVersionId, plannedVersionId ?? null].map((id) => boundHashOf(change, id)),
+  );
+  const present = { fields: kind.fields, content: shown.content };
+  const files = await problemsOfFiles(change.files, await filesOf(change.tx, piece.id), present, thorough);
+  const principals = causedBy ? principalsOf(causedBy, target, change.now) : new Set<string>();
   return preflight({
-    workflow: facts.workflow,
-    state: facts.state,
-    currentHash: facts.version.hash,
-    approvedHash: hashes[0] ?? null,
-    plannedHash: hashes[1] ?? "",
-    fieldProblems: facts.fieldProblems.map((problem) => problem.sentence),
-    fileProblems: await fileSentences(change, facts),
-    deleted: facts.piece.deletedAt !== null,
-    plannerMayRelease,
+    workflow,
+    state,
+    step,
+    currentHash: shown.boundHash,
+    approvedHash: approvedHash ?? null,
+    plannedHash: plannedVersionId === undefined ? null : (plannedHash ?? ""),
+    standing: standingAlone(facts),
+    fileProblems: files.map((problem) => problem.sentence),
+    deleted: piece.deletedAt !== null,
+    cause: {
+      mayRelease: causedBy !== null && can(causedBy, "piece.release", target, change.now).allowed,
+      // A review's outcome is taken by its round: nobody need be named on it.
+      named: step === null || step.by.length === 0 || isNamedOn(step, { principals }),
+      wrote: causedBy?.id === piece.authorId,
+    },
   });
 }
 
-/** Looks at every byte of the files of a piece that goes to readers straight from where it is. */
-export const filesHoldAt = async (change: Change, facts: PieceFacts): Promise<Hold[]> =>
-  fileHolds(await fileSentences(change, facts));
-
-async function fileSentences({ tx, files }: Change, { piece, kind, version: shown }: PieceFacts): Promise<string[]> {
-  const present = { fields: kind.fields, content: shown.content };
-  return (await problemsOfFiles(files, await filesOf(tx, piece.id), present, true)).map((problem) => problem.sentence);
-}
-
-async function hashOfVersion(change: Change, id: string | null): Promise<string | null> {
+async function boundHashOf(change: Change, id: string | null): Promise<string | null> {
   if (!id) return null;
-  const [row] = await change.tx.select({ hash: version.hash }).from(version).where(eq(version.id, id));
+  const [row] = await change.tx.select({ hash: version.boundHash }).from(version).where(eq(version.id, id));
   return row?.hash ?? null;
 }

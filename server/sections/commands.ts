@@ -1,4 +1,5 @@
 import { and, asc, count, eq, inArray, isNull } from "drizzle-orm";
+import { sectionDeleted, sectionMade, sectionMoved, sectionRenamed } from "#core/events/places.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { appliedWorkflow, below, lineage, type Section } from "#core/sections/tree.ts";
 import { localDate } from "#core/time/local.ts";
@@ -23,11 +24,7 @@ export function addSection(
     const key = freeKey(wanted.name, [...places.sections.values()], "section");
     const row = { id: newId(), key, ...wanted, position: childrenOf(places, wanted.parentId).length };
     await change.tx.insert(section).values(row);
-    change.record({
-      action: "section.made",
-      subjectId: row.id,
-      after: { name: wanted.name, under: nameOf(places, wanted.parentId) },
-    });
+    change.happened(sectionMade, { name: wanted.name, under: nameOf(places, wanted.parentId) }, { subjectId: row.id });
     return accept({ id: row.id });
   });
 }
@@ -43,7 +40,7 @@ export function renameSection(act: Act, wanted: { id: string; name: string; revi
       .update(section)
       .set({ name: wanted.name, revision: revision + 1 })
       .where(eq(section.id, wanted.id));
-    change.record({ action: "section.renamed", subjectId: wanted.id, before: { name }, after: { name: wanted.name } });
+    change.happened(sectionRenamed, { name: wanted.name }, { subjectId: wanted.id, before: { name } });
     return accept(null);
   });
 }
@@ -80,12 +77,11 @@ export function moveSection(act: Act, wanted: Move): Promise<Result<null>> {
     const order = beside.map((one) => one.id).toSpliced(wanted.position, 0, wanted.id);
     for (const [position, id] of order.entries())
       await change.tx.update(section).set({ position }).where(eq(section.id, id));
-    change.record({
-      action: "section.moved",
-      subjectId: wanted.id,
-      before: { under: nameOf(places, before) },
-      after: { name: found.value.name, under: nameOf(places, wanted.parentId) },
-    });
+    change.happened(
+      sectionMoved,
+      { name: found.value.name, under: nameOf(places, wanted.parentId) },
+      { subjectId: wanted.id, before: { under: nameOf(places, before) } },
+    );
     return accept(null);
   });
 }
@@ -113,7 +109,7 @@ export function deleteSection(act: Act, wanted: { id: string; revision: number }
       .delete(workflowBinding)
       .where(and(eq(workflowBinding.scope, "section"), eq(workflowBinding.scopeId, wanted.id)));
     await tx.delete(section).where(eq(section.id, wanted.id));
-    change.record({ action: "section.deleted", subjectId: wanted.id, before: { name } });
+    change.happened(sectionDeleted, {}, { subjectId: wanted.id, before: { name } });
     return accept(null);
   });
 }

@@ -1,10 +1,12 @@
 import { and, count, eq, gte, lte } from "drizzle-orm";
-import { principalsOf, type Target } from "#core/access/decide.ts";
+import { can, principalsOf, type Target } from "#core/access/decide.ts";
+import { type Principal, peopleMeant, sayPrincipal } from "#core/people/principals.ts";
 import type { Candidate } from "#core/review/seating.ts";
-import type { Principal } from "#core/workflow/document.ts";
 import { loadHolders, type Person } from "../access/holders.ts";
+import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
-import { absence, person, seat } from "../db/schema/index.ts";
+import { absence, person, piece, seat } from "../db/schema/index.ts";
+import type { Viewer } from "../viewer.ts";
 
 /** Everybody who may work here now, with what they hold, how much waits on them, and who is away. */
 export interface Team {
@@ -38,6 +40,17 @@ export async function loadTeam(db: Queryable, today: string): Promise<Team> {
   };
 }
 
+/** How many open seats people hold on pieces a viewer may see: what they are shown of others' load. */
+export async function loadsSeen(db: Queryable, viewer: Viewer): Promise<Map<string, number>> {
+  const rows = await db
+    .select({ id: seat.personId, seats: count() })
+    .from(seat)
+    .innerJoin(piece, eq(piece.id, seat.pieceId))
+    .where(and(eq(seat.status, "open"), visible(viewer)))
+    .groupBy(seat.personId);
+  return new Map(rows.map((row) => [row.id, row.seats]));
+}
+
 /** Who is away on a local date, by id, with the last day of the absence. */
 export async function awayOn(db: Queryable, day: string): Promise<Map<string, string>> {
   const rows = await db
@@ -47,46 +60,50 @@ export async function awayOn(db: Queryable, day: string): Promise<Map<string, st
   return new Map(rows.map((row) => [row.id, row.until]));
 }
 
-/** The team as the seating of a round on this target sees it. */
+/**
+ * The team as the seating of a round on this target sees it. Roles and rights are worked out when
+ * they are asked for: of most people a piece asks neither.
+ */
 export function asCandidates(team: Team, target: Target, now: number): Candidate[] {
-  return [...team.people.values()].map((one) => ({
-    id: one.id,
-    key: one.key,
-    name: one.name,
-    active: one.active,
-    roles: rolesAt(one, target, now),
-    load: team.load.get(one.id) ?? 0,
-    away: team.away.has(one.id),
-    standInId: team.standIns.get(one.id) ?? null,
-  }));
+  return [...team.people.values()].map((one) => {
+    let roles: string[] | undefined;
+    return {
+      id: one.id,
+      key: one.key,
+      name: one.name,
+      active: one.active,
+      load: team.load.get(one.id) ?? 0,
+      away: team.away.has(one.id),
+      standInId: team.standIns.get(one.id) ?? null,
+      get roles() {
+        roles ??= rolesAt(one, target, now);
+        return roles;
+      },
+      get decides() {
+        return can(one, "review.decide", target, now).allowed;
+      },
+    };
+  });
 }
 
 /** The people a list of principals means on a target, by id. `anyone` names nobody in particular. */
-export function peopleMeant(team: Team, principals: readonly Principal[], target: Target, now: number): string[] {
-  const meant = principals.flatMap((principal) => {
-    if (principal === "author") return target.piece ? [target.piece.authorId] : [];
-    if (principal === "assignee") return [...(target.piece?.assigneeIds ?? [])];
-    const name = principal.slice(principal.indexOf(":") + 1);
-    if (principal.startsWith("person:"))
-      return [...team.people.values()].filter((one) => one.key === name).map((one) => one.id);
-    if (principal.startsWith("role:"))
-      return [...team.people.values()].filter((one) => rolesAt(one, target, now).includes(name)).map((one) => one.id);
-    return [];
+export const peopleMeantAt = (team: Team, principals: readonly Principal[], target: Target, now: number): string[] =>
+  peopleMeant(principals, {
+    authorId: target.piece?.authorId ?? null,
+    assigneeIds: target.piece?.assigneeIds ?? [],
+    people: asCandidates(team, target, now),
   });
-  return [...new Set(meant)];
-}
 
 /** Principals in words: names of people and roles, for "who could". */
 export function sayPrincipals(team: Team, principals: readonly Principal[], target: Target): string[] {
   const people = [...team.people.values()];
-  const role = (key: string) =>
-    people.flatMap((one) => one.grants).find((grant) => grant.roleKey === key)?.roleName ?? key;
-  return principals.map((principal) => {
-    const name = principal.slice(principal.indexOf(":") + 1);
-    if (principal === "author") return people.find((one) => one.id === target.piece?.authorId)?.name ?? "the author";
-    if (principal === "assignee") return "whoever it is assigned to";
-    return principal.startsWith("person:") ? (people.find((one) => one.key === name)?.name ?? name) : role(name);
-  });
+  const grants = people.flatMap((one) => one.grants);
+  const names = {
+    author: people.find((one) => one.id === target.piece?.authorId)?.name,
+    person: (key: string) => people.find((one) => one.key === key)?.name ?? key,
+    role: (key: string) => grants.find((grant) => grant.roleKey === key)?.roleName ?? key,
+  };
+  return principals.map((principal) => sayPrincipal(principal, names));
 }
 
 function rolesAt(one: Person, target: Target, now: number): string[] {

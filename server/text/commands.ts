@@ -1,17 +1,21 @@
 import { and, eq, inArray } from "drizzle-orm";
+import { approvalsVoid, versionNamed, versionSaved } from "#core/events/text.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
-import { type Content, type FieldProblem, readContent } from "#core/text/fields.ts";
+import { type Content, type FieldProblem, fieldProblems, readContent } from "#core/text/fields.ts";
 import { applyPatch, type Patch } from "#core/text/splice.ts";
+import { THINNED_AFTER } from "#core/text/thinning.ts";
 import { sayInstant } from "#core/time/words.ts";
 import { person, piece, round, seat, textHolder, version } from "../db/schema/index.ts";
 import { claimFiles } from "../files/commands.ts";
-import { named, type PieceFacts } from "../piece/facts.ts";
+import type { PieceFacts } from "../piece/facts.ts";
 import type { Opened } from "../piece/open.ts";
-import { callOpenSeats, loadOpenRound } from "../review/rounds.ts";
+import { foresee } from "../release/foresee.ts";
+import { callOpenSeats, loadOpenRound, type OpenRound, recipients } from "../review/rounds.ts";
+import { scheduleBy } from "../tasks/schedule.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { heldByOther, hold } from "./holder.ts";
 import { openText } from "./open.ts";
-import { goesOn, nextThinning, versionRow } from "./versions.ts";
+import { goesOn, versionRow } from "./versions.ts";
 
 export interface Save {
   pieceId: string;
@@ -92,13 +96,11 @@ export function nameVersion(
       .update(version)
       .set({ name: name || null })
       .where(eq(version.id, found.id));
-    change.record({
-      action: "version.named",
-      pieceId,
-      subjectId: found.id,
-      before: { name: found.name },
-      after: { version: number, name },
-    });
+    change.happened(
+      versionNamed,
+      { version: number, name },
+      { pieceId, subjectId: found.id, before: { name: found.name } },
+    );
     return accept(null);
   });
 }
@@ -164,7 +166,13 @@ async function keep(
   const last = facts.version;
   const read = readContent(facts.kind.fields, json);
   if ("problems" in read) return refuse(asRefusal(read.problems));
-  const next = { ...versionRow(facts.piece.id, last.number + 1, read.content, actor.id, now), name: name ?? null };
+  const next = {
+    ...versionRow(facts.piece.id, last.number + 1, read.content, facts.kind.fields, {
+      authorId: actor.id,
+      createdAt: now,
+    }),
+    name: name ?? null,
+  };
   if (next.hash === last.hash) return accept({ version: last.number, hash: last.hash, revision: facts.piece.revision });
   const claimed = await claimFiles(change, places, facts.piece.id, facts.kind.fields, read.content);
   if (claimed) return refuse(claimed);
@@ -180,17 +188,23 @@ async function keep(
       currentVersionId: row.id,
       title: read.content.title,
       revision,
-      thinAt: nextThinning(facts.piece.thinAt, now),
     })
     .where(eq(piece.id, facts.piece.id));
-  change.record({
-    action: "version.saved",
-    pieceId: facts.piece.id,
-    subjectId: row.id,
-    before: { version: last.number, hash: last.hash },
-    after: { version: row.number, hash: row.hash, ...(name !== undefined && { name }) },
-  });
-  await askAgain(change, { ...facts, version: row }, places.calendar.timeZone);
+  change.happened(
+    versionSaved,
+    { version: row.number, hash: row.hash, ...(name !== undefined && { name }) },
+    { pieceId: facts.piece.id, subjectId: row.id, before: { version: last.number, hash: last.hash } },
+  );
+  await scheduleBy(tx, { kind: "thinning", subject: facts.piece.id, dueAt: now + THINNED_AFTER });
+  const written = {
+    ...facts,
+    version: row,
+    piece: { ...facts.piece, currentVersionId: row.id },
+    fieldProblems: fieldProblems(facts.kind.fields, row.content, row.words),
+  };
+  if (row.boundHash !== last.boundHash) await askAgain(change, written);
+  else await readAlong(change, written);
+  await foresee(change, written);
   return accept({ version: row.number, hash: row.hash, revision });
 }
 
@@ -203,38 +217,39 @@ async function versionOf({ tx }: Change, pieceId: string, number: number) {
 }
 
 /** A new text in a review: what was decided on the old one no longer counts, and the seats are asked again. */
-async function askAgain(change: Change, facts: PieceFacts, zone: string): Promise<void> {
-  const current = await loadOpenRound(change.tx, facts.piece.id);
+async function askAgain(change: Change, facts: PieceFacts): Promise<void> {
+  const current = await readAlong(change, facts);
   if (!current) return;
-  await change.tx.update(round).set({ versionId: facts.version.id }).where(eq(round.id, current.row.id));
   const decided = current.seats.filter((one) => one.status === "decided");
-  if (decided.length > 0) {
-    await change.tx
-      .update(seat)
-      .set({ status: "waiting" })
-      .where(
-        inArray(
-          seat.id,
-          decided.map((one) => one.id),
-        ),
-      );
-    change.record({
-      action: "approvals.void",
+  if (decided.length === 0) return;
+  const ids = decided.map((one) => one.id);
+  await change.tx.update(seat).set({ status: "waiting" }).where(inArray(seat.id, ids));
+  const seats = current.seats.map((one) => (one.status === "decided" ? { ...one, status: "waiting" as const } : one));
+  const called = await callOpenSeats(change, facts, { ...current, seats });
+  const told = decided.map((one) => one.personId);
+  change.happened(
+    approvalsVoid,
+    { version: facts.version.number, seats: decided.length, name: facts.state.name, dueAt: current.row.dueAt },
+    {
       pieceId: facts.piece.id,
       subjectId: current.row.id,
-      after: { version: facts.version.number, seats: decided.length },
-    });
-    change.tell({
-      to: decided.map((one) => one.personId),
-      kind: "text-changed",
-      headline: `The text of “${facts.piece.title}” changed after you decided; your decision no longer counts`,
-      piece: named(facts),
-    });
-  }
-  const row = { ...current.row, versionId: facts.version.id };
-  const seats = current.seats.map((one) => (one.status === "decided" ? { ...one, status: "waiting" as const } : one));
-  await callOpenSeats(change, facts, { row, seats, decisions: current.decisions }, zone);
+      tell: { decided: told, called: recipients(called.filter((one) => !told.includes(one.personId))) },
+    },
+  );
 }
+
+/** The open review of a piece is of its present version from now on; where only free fields changed, what was decided counts on. */
+async function readAlong(change: Change, { piece: row, version: present }: PieceFacts): Promise<OpenRound | null> {
+  const current = await loadOpenRound(change.tx, row.id);
+  if (!current || current.row.versionId === present.id) return current && bound(current, present.boundHash);
+  await change.tx.update(round).set({ versionId: present.id }).where(eq(round.id, current.row.id));
+  return bound({ ...current, row: { ...current.row, versionId: present.id } }, present.boundHash);
+}
+
+const bound = (current: OpenRound, boundHash: string): OpenRound => ({
+  ...current,
+  row: { ...current.row, boundHash },
+});
 
 /** The words name whoever saved last; the number of their version stands in `missing`. */
 async function staleSave(change: Change, facts: PieceFacts, zone: string): Promise<Refusal> {

@@ -1,9 +1,10 @@
 import { eq } from "drizzle-orm";
+import { textTaken } from "#core/events/text.ts";
 import type { Refusal } from "#core/refusal.ts";
 import { sayInstant } from "#core/time/words.ts";
 import type { Queryable } from "../db/client.ts";
 import { person, textHolder } from "../db/schema/index.ts";
-import { named, type PieceFacts } from "../piece/facts.ts";
+import type { PieceFacts } from "../piece/facts.ts";
 import type { Change } from "../write.ts";
 
 /** A window nothing is heard from for so long no longer holds the text, in milliseconds. */
@@ -59,19 +60,16 @@ export async function hold(
     .values({ pieceId, ...row })
     .onDuplicateKeyUpdate({ set: row });
   if (current && current.personId !== holding.personId) {
-    change.record({
-      action: "text.taken",
-      pieceId,
-      subjectId: current.personId,
-      before: { holder: current.name },
-      after: { person: current.name, version: facts.version.number },
-    });
-    change.tell({
-      to: [current.personId],
-      kind: "text-taken",
-      headline: `${change.actor?.name} took over the text of “${facts.piece.title}”; what you had saved is version ${facts.version.number}`,
-      piece: named(facts),
-    });
+    change.happened(
+      textTaken,
+      { person: current.name, version: facts.version.number },
+      {
+        pieceId,
+        subjectId: current.personId,
+        before: { holder: current.name },
+        tell: { holder: [current.personId] },
+      },
+    );
   }
   return null;
 }

@@ -1,11 +1,16 @@
 import { and, desc, eq, inArray } from "drizzle-orm";
 import { can, principalsOf } from "#core/access/decide.ts";
+import { revisionAbandoned } from "#core/events/pieces.ts";
+import { arrive } from "#core/passage/arrive.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
+import { localDate } from "#core/time/local.ts";
 import type { Person } from "../access/holders.ts";
 import { piece, stay, version } from "../db/schema/index.ts";
-import { closePlans, settle } from "../passage/travel.ts";
+import { land } from "../passage/travel.ts";
 import type { PieceFacts } from "../piece/facts.ts";
 import { openPiece } from "../piece/open.ts";
+import { endPlan } from "../release/plans.ts";
+import { asCandidates, loadTeam } from "../team/queries.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { versionRow } from "./versions.ts";
 
@@ -30,7 +35,7 @@ export function abandonRevision(
   return write(act, async (change) => {
     const opened = await openPiece(change, order.pieceId, order.revision);
     if (!opened.ok) return opened;
-    const { facts, actor } = opened.value;
+    const { facts, actor, places } = opened.value;
     const { tx, now } = change;
     if (!isRevised(facts)) return refuse({ code: "no-revision", sentence: "No revision of it is under way." });
     if (!mayAbandon(actor, facts, now))
@@ -41,29 +46,39 @@ export function abandonRevision(
       .from(version)
       .where(eq(version.id, facts.piece.liveVersionId ?? ""));
     if (!home || !live) return refuse({ code: "no-revision", sentence: "Its workflow has no live state any more." });
-    const back = versionRow(facts.piece.id, facts.version.number + 1, live.content, actor.id, now);
+    const written = { authorId: actor.id, createdAt: now };
+    const back = versionRow(facts.piece.id, facts.version.number + 1, live.content, facts.kind.fields, written);
     await tx.insert(version).values(back);
-    await closePlans(change, facts.piece.id);
-    const settling = { transition: { name: "Revision given up" }, note: order.note, dueAt: null };
-    const arrived = await settle(change, { ...facts, version: back }, settling, home);
-    await tx
-      .update(piece)
-      .set({ currentVersionId: back.id, title: live.content.title, publishAt: null })
-      .where(eq(piece.id, facts.piece.id));
-    change.record({
-      action: "revision.abandoned",
-      pieceId: facts.piece.id,
-      subjectId: back.id,
-      before: { state: facts.state.key, version: facts.version.number, hash: facts.version.hash },
-      after: { state: home, name: arrived.state.name, version: back.number, hash: back.hash, note: order.note },
-    });
-    change.tell({
-      to: [facts.piece.authorId],
-      kind: "arrived",
-      headline: `The revision of “${facts.piece.title}” was given up; readers see what they saw`,
-      note: order.note,
-      piece: { id: facts.piece.id, slug: facts.piece.slug, title: live.content.title },
-    });
+    await endPlan(change, facts.piece.id, "the revision was given up");
+    const team = await loadTeam(tx, localDate(now, places.calendar.timeZone));
+    const arrived = arrive(
+      facts.workflow,
+      {
+        authorId: facts.piece.authorId,
+        publishAt: null,
+        people: asCandidates(team, facts.target, now),
+        calendar: places.calendar,
+        now,
+      },
+      { to: home, notify: [], chosen: null },
+    );
+    if (!arrived.ok) return arrived;
+    const { name } = arrived.value.state;
+    const { id, authorId, urgency } = facts.piece;
+    const down = { urgency, publishAt: null, dueChosen: false, transition: null, forId: null, team };
+    const settled = { ...arrived.value, dueAt: null, assigned: [] };
+    await land(change, { ...facts, version: back }, settled, { step: "Revision given up", note: order.note, ...down });
+    await tx.update(piece).set({ currentVersionId: back.id, title: live.content.title }).where(eq(piece.id, id));
+    change.happened(
+      revisionAbandoned,
+      { state: home, name, version: back.number, hash: back.hash, note: order.note },
+      {
+        pieceId: id,
+        subjectId: back.id,
+        before: { state: facts.state.key, version: facts.version.number, hash: facts.version.hash },
+        tell: { author: [authorId] },
+      },
+    );
     return accept(null);
   });
 }

@@ -1,4 +1,5 @@
 import { and, asc, eq, inArray, isNotNull, or, type SQL, sql } from "drizzle-orm";
+import { versionsThinned } from "#core/events/text.ts";
 import { accept, type Result } from "#core/refusal.ts";
 import { THINNED_AFTER, thinnedOut } from "#core/text/thinning.ts";
 import type { Queryable } from "../db/client.ts";
@@ -16,16 +17,16 @@ const NAMED: Reliance[] = [
 ];
 
 /**
- * Thins out a piece's old versions (see `core/text/thinning`) and notes when to look again. Runs for
+ * Thins out a piece's old versions (see `core/text/thinning`). Runs for
  * the job, with no actor, under the piece's lock.
  *
- * @returns how many versions went
+ * @returns how many versions went, and when there may be more
  */
-export function thinVersions(act: Act, pieceId: string): Promise<Result<number>> {
+export function thinVersions(act: Act, pieceId: string): Promise<Result<{ gone: number; again: number | null }>> {
   return write(act, async (change) => {
     const { tx, now } = change;
     const [row] = await tx.select({ id: piece.id }).from(piece).where(eq(piece.id, pieceId)).for("update");
-    if (!row) return accept(0);
+    if (!row) return accept({ gone: 0, again: null });
     const { calendar } = await loadPlaces(tx);
     const versions = await pastVersions(tx, pieceId);
     // The first stay has no step: the piece was begun there, and sent by nobody.
@@ -46,12 +47,13 @@ export function thinVersions(act: Act, pieceId: string): Promise<Result<number>>
         ),
       );
       const numbers = gone.map((one) => one.number);
-      change.record({ action: "versions.thinned", pieceId, before: { numbers }, after: { count: gone.length } });
+      change.happened(versionsThinned, { count: gone.length }, { pieceId, before: { numbers } });
     }
     const younger = versions.filter((one) => one.at >= before).map((one) => one.at);
-    const thinAt = younger.length > 0 ? Math.min(...younger) + THINNED_AFTER : null;
-    await tx.update(piece).set({ thinAt }).where(eq(piece.id, pieceId));
-    return accept(gone.length);
+    return accept({
+      gone: gone.length,
+      again: younger.length > 0 ? Math.min(...younger) + THINNED_AFTER : null,
+    });
   });
 }
 

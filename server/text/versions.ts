@@ -1,8 +1,7 @@
 import { and, eq, ne, or, type SQL, sql } from "drizzle-orm";
 import type { MySqlColumn, MySqlTable } from "drizzle-orm/mysql-core";
 import { hashOf } from "#core/ledger/chain.ts";
-import { type Content, countFields } from "#core/text/fields.ts";
-import { THINNED_AFTER } from "#core/text/thinning.ts";
+import { boundContent, type Content, countFields, type Field } from "#core/text/fields.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { comment, decision, look, piece, release, version } from "../db/schema/index.ts";
@@ -17,11 +16,13 @@ export function versionRow(
   pieceId: string,
   number: number,
   content: Content,
-  authorId: string,
-  createdAt: number,
+  fields: readonly Field[],
+  by: { authorId: string; createdAt: number },
 ): VersionRow {
-  const words = countFields(content);
-  return { id: newId(), pieceId, number, content, words, hash: hashOf(content), authorId, createdAt, name: null };
+  const hash = hashOf(content);
+  const bound = boundContent(fields, content);
+  const boundHash = bound === content ? hash : hashOf(bound);
+  return { id: newId(), pieceId, number, content, words: countFields(content), hash, boundHash, ...by, name: null };
 }
 
 /**
@@ -39,9 +40,6 @@ export async function goesOn(
   if (last.authorId !== personId || last.name !== null || last.createdAt <= Math.max(since, pausedAt)) return false;
   return !(await isReliedOn(db, last));
 }
-
-/** When a piece's versions are looked at next to be thinned out, since words were saved in one. */
-export const nextThinning = (thinAt: number | null, now: number) => thinAt ?? now + THINNED_AFTER;
 
 /** Where a version is named by somebody who relies on it; thinning and writing on both leave such a one alone. */
 export const RELIANCES: readonly Reliance[] = [

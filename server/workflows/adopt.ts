@@ -1,10 +1,13 @@
 import { and, desc, eq, inArray } from "drizzle-orm";
+import { workflowAdopted, workflowHeld, workflowPlanned, workflowWithdrawn } from "#core/events/workflows.ts";
 import { hashOf } from "#core/ledger/chain.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { check, type Finding, isSound } from "#core/workflow/checking/check.ts";
+import { identity } from "#core/workflow/checking/mend.ts";
 import type { Workflow } from "#core/workflow/document.ts";
 import { newId } from "../db/schema/columns.ts";
 import { type Choices, workflow, workflowAdoption, workflowCopy, workflowRevision } from "../db/schema/index.ts";
+import { cancel, schedule } from "../tasks/schedule.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { claimed, configuring, lockWorkflow, staleCopy } from "./copies.ts";
 import { type Migrated, migratePieces } from "./migration.ts";
@@ -15,7 +18,7 @@ export interface PutInUse {
   /** The working copy's revision the person saw. */
   revision: number;
   choices: Choices;
-  /** The sentences of the warnings the person acknowledges. */
+  /** The warnings the person acknowledges, by their identity. */
   acknowledged: readonly string[];
   /** When; null for at once. Epoch milliseconds. */
   at: number | null;
@@ -43,7 +46,7 @@ export function putInUse(act: Act, wanted: PutInUse): Promise<Result<InUse>> {
     // Of a workflow never in use the copy is all there is to see until its date.
     if (wanted.at === null || found.value.currentRevisionId !== null) await dropCopy(change, copy.workflowId);
     await withdraw(change, found.value.id);
-    const acknowledged = findings.map((finding) => finding.message);
+    const acknowledged = findings.map(identity);
     if (wanted.at === null)
       return adopt(change, { row: found.value, document: copy.document, choices: wanted.choices, acknowledged });
     if (wanted.at <= change.now) return refuse({ code: "past", field: "at", sentence: "That date lies in the past." });
@@ -58,11 +61,12 @@ export function putInUse(act: Act, wanted: PutInUse): Promise<Result<InUse>> {
       status: "planned",
       plannedBy: change.actor?.id ?? "",
     });
-    change.record({
-      action: "workflow.planned",
-      subjectId: copy.workflowId,
-      after: { key: wanted.key, at: wanted.at, hash: hashOf(copy.document), acknowledged },
-    });
+    await schedule(change.tx, { kind: "adoption", subject: id, dueAt: wanted.at });
+    change.happened(
+      workflowPlanned,
+      { key: wanted.key, at: wanted.at, hash: hashOf(copy.document), acknowledged },
+      { subjectId: copy.workflowId },
+    );
     return accept(null);
   });
 }
@@ -107,9 +111,11 @@ export function carryOutAdoption(act: Act, id: string): Promise<Result<"done" | 
     if (done.ok && row.currentRevisionId === null) await dropCopy(change, row.id);
     await change.tx.update(workflowAdoption).set({ status, reason }).where(eq(workflowAdoption.id, id));
     if (reason !== null) {
-      change.record({ action: "workflow.held", subjectId: row.id, after: { key: row.key, reason } });
-      const headline = `“${row.name}” was not put in use`;
-      change.tell({ to: [plan.plannedBy], kind: "workflow", headline, note: reason, piece: null });
+      change.happened(
+        workflowHeld,
+        { key: row.key, name: row.name, reason },
+        { subjectId: row.id, tell: { planner: [plan.plannedBy] } },
+      );
     }
     return accept(status);
   });
@@ -154,13 +160,13 @@ async function adopt(change: Change, { row, document, choices, acknowledged }: A
     .where(eq(workflow.id, row.id));
   const migrated = await migratePieces(change, { workflowId: row.id, revisionId, number, document, choices });
   if (!migrated.ok) return migrated;
-  change.record({
-    action: "workflow.adopted",
-    subjectId: row.id,
-    before: last ? { revision: last.number } : null,
-    after: { key: row.key, revision: number, hash: hashOf(document), acknowledged, ...migrated.value },
-  });
-  return accept({ revision: number, ...migrated.value });
+  const { told, ...counts } = migrated.value;
+  change.happened(
+    workflowAdopted,
+    { key: row.key, revision: number, hash: hashOf(document), acknowledged, ...counts },
+    { subjectId: row.id, before: last ? { revision: last.number } : null, tell: { moved: told } },
+  );
+  return accept({ revision: number, ...counts });
 }
 
 const dropCopy = ({ tx }: Change, workflowId: string) =>
@@ -174,7 +180,8 @@ async function withdraw(change: Change, workflowId: string): Promise<Workflow[]>
     .where(and(eq(workflowAdoption.workflowId, workflowId), inArray(workflowAdoption.status, ["planned", "held"])));
   for (const plan of planned) {
     await change.tx.update(workflowAdoption).set({ status: "cancelled" }).where(eq(workflowAdoption.id, plan.id));
-    change.record({ action: "workflow.withdrawn", subjectId: workflowId, before: { at: plan.at } });
+    await cancel(change.tx, "adoption", [plan.id]);
+    change.happened(workflowWithdrawn, {}, { subjectId: workflowId, before: { at: plan.at } });
   }
   return planned.map((plan) => plan.document);
 }
@@ -184,7 +191,13 @@ function refuseFindings(findings: readonly Finding[], acknowledged: readonly str
     const missing = findings.filter((finding) => finding.severity === "error").map((finding) => finding.message);
     return { code: "unsound", sentence: "The workflow has a problem and cannot be put in use.", missing };
   }
-  const missing = findings.map((finding) => finding.message).filter((message) => !acknowledged.includes(message));
-  if (missing.length === 0) return null;
-  return { code: "unacknowledged", sentence: "Say that you have seen what is worth a look.", missing };
+  const unseen = findings.filter((finding) => !acknowledged.includes(identity(finding)));
+  if (unseen.length === 0) return null;
+  const missing = unseen.map((finding) => finding.message);
+  return {
+    code: "unacknowledged",
+    sentence: "Say that you have seen what is worth a look.",
+    missing,
+    keys: unseen.map(identity),
+  };
 }

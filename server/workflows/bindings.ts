@@ -1,8 +1,10 @@
 import { and, count, eq } from "drizzle-orm";
+import { workflowBound } from "#core/events/pieces.ts";
+import { workflowDeleted, workflowRetired, workflowRevived } from "#core/events/workflows.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
+import type { BindingScope } from "#core/sections/tree.ts";
 import { newId } from "../db/schema/columns.ts";
 import {
-  type BindingScope,
   kind,
   piece,
   workflow,
@@ -34,12 +36,11 @@ export function bindWorkflow(act: Act, wanted: Bind): Promise<Result<null>> {
     if (before) await change.tx.delete(workflowBinding).where(at);
     const { scope, scopeId, workflowId } = wanted;
     if (workflowId) await change.tx.insert(workflowBinding).values({ id: newId(), scope, scopeId, workflowId });
-    change.record({
-      action: "workflow.bound",
-      subjectId: scopeId,
-      before: { workflowId: before?.workflowId ?? null },
-      after: { scope, workflowId },
-    });
+    change.happened(
+      workflowBound,
+      { scope, workflowId },
+      { subjectId: scopeId, before: { workflowId: before?.workflowId ?? null } },
+    );
     return accept(null);
   });
 }
@@ -62,11 +63,11 @@ export function retireWorkflow(act: Act, key: string): Promise<Result<null>> {
     }
     await change.tx.delete(workflowBinding).where(eq(workflowBinding.workflowId, id));
     await change.tx.update(workflow).set({ retiredAt: change.now }).where(eq(workflow.id, id));
-    change.record({
-      action: "workflow.retired",
-      subjectId: id,
-      after: { key, places: set.map(({ scope, scopeId }) => ({ scope, scopeId })) },
-    });
+    change.happened(
+      workflowRetired,
+      { key, places: set.map(({ scope, scopeId }) => ({ scope, scopeId })) },
+      { subjectId: id },
+    );
     return accept(null);
   });
 }
@@ -78,7 +79,7 @@ export function reviveWorkflow(act: Act, key: string): Promise<Result<null>> {
     if (!found.ok) return found;
     if (found.value.retiredAt === null) return accept(null);
     await change.tx.update(workflow).set({ retiredAt: null }).where(eq(workflow.id, found.value.id));
-    change.record({ action: "workflow.revived", subjectId: found.value.id, after: { key } });
+    change.happened(workflowRevived, { key }, { subjectId: found.value.id });
     return accept(null);
   });
 }
@@ -104,7 +105,7 @@ export function deleteWorkflow(act: Act, key: string): Promise<Result<null>> {
     for (const table of [workflowCopy, workflowAdoption, workflowRevision])
       await tx.delete(table).where(eq(table.workflowId, id));
     await tx.delete(workflow).where(eq(workflow.id, id));
-    change.record({ action: "workflow.deleted", subjectId: id, before: { key, name } });
+    change.happened(workflowDeleted, {}, { subjectId: id, before: { key, name } });
     return accept(null);
   });
 }

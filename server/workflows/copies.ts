@@ -1,9 +1,11 @@
 import { eq } from "drizzle-orm";
+import { workflowBegun, workflowChanged, workflowDiscarded, workflowTakenOver } from "#core/events/workflows.ts";
 import { hashOf } from "#core/ledger/chain.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { sayInstant } from "#core/time/words.ts";
 import { freeKey } from "#core/words/keys.ts";
-import { type Problem, readShape, type Workflow } from "#core/workflow/document.ts";
+import type { Problem } from "#core/words/problems.ts";
+import { readShape, type Workflow } from "#core/workflow/document.ts";
 import { emptyWorkflow } from "#core/workflow/editing/edit.ts";
 import { STARTING_POINTS } from "#core/workflow/editing/starting-points.ts";
 import { fromScxml } from "#core/workflow/exchange/scxml.ts";
@@ -58,11 +60,7 @@ export function startCopy(act: Act, start: Start): Promise<Result<{ key: string;
     await change.tx
       .insert(workflowCopy)
       .values({ workflowId: id, document, holderId: change.actor?.id ?? "", touchedAt: change.now });
-    change.record({
-      action: "workflow.begun",
-      subjectId: id,
-      after: { key, from: start.from, hash: hashOf(document) },
-    });
+    change.happened(workflowBegun, { key, from: start.from, hash: hashOf(document) }, { subjectId: id });
     return accept({ key, leftOut });
   });
 }
@@ -102,18 +100,11 @@ export function takeOver(act: Act, key: string): Promise<Result<null>> {
       .update(workflowCopy)
       .set({ holderId: change.actor.id, touchedAt: change.now })
       .where(eq(workflowCopy.workflowId, copy.workflowId));
-    change.record({
-      action: "workflow.taken-over",
-      subjectId: copy.workflowId,
-      before: { holder: copy.holderId },
-      after: { holder: change.actor.id },
-    });
-    change.tell({
-      to: [copy.holderId],
-      kind: "workflow",
-      headline: `${change.actor.name} took over the working copy of “${found.value.name}”; your changes are in it`,
-      piece: null,
-    });
+    change.happened(
+      workflowTakenOver,
+      { holder: change.actor.id, name: found.value.name },
+      { subjectId: copy.workflowId, before: { holder: copy.holderId }, tell: { holder: [copy.holderId] } },
+    );
     return accept(null);
   });
 }
@@ -132,12 +123,11 @@ export function discardCopy(act: Act, key: string): Promise<Result<{ gone: boole
       await change.tx.delete(workflowAdoption).where(eq(workflowAdoption.workflowId, found.value.id));
       await change.tx.delete(workflow).where(eq(workflow.id, found.value.id));
     }
-    change.record({
-      action: "workflow.discarded",
-      subjectId: found.value.id,
-      before: { key, hash: hashOf(held.value.document) },
-      after: { gone },
-    });
+    change.happened(
+      workflowDiscarded,
+      { gone },
+      { subjectId: found.value.id, before: { key, hash: hashOf(held.value.document) } },
+    );
     return accept({ gone });
   });
 }
@@ -189,12 +179,11 @@ async function keep(change: Change, row: Row, copy: Copy | null, document: Workf
   else await change.tx.insert(workflowCopy).values({ workflowId: row.id, ...next });
   if (row.currentRevisionId === null && row.name !== document.name)
     await change.tx.update(workflow).set({ name: document.name }).where(eq(workflow.id, row.id));
-  change.record({
-    action: "workflow.changed",
-    subjectId: row.id,
-    before: copy && { revision: copy.revision, hash: hashOf(copy.document) },
-    after: { revision, hash: hashOf(document) },
-  });
+  change.happened(
+    workflowChanged,
+    { revision, hash: hashOf(document) },
+    { subjectId: row.id, before: copy && { revision: copy.revision, hash: hashOf(copy.document) } },
+  );
   return revision;
 }
 

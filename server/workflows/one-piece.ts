@@ -1,18 +1,22 @@
 import { and, eq, isNotNull, isNull } from "drizzle-orm";
+import { can } from "#core/access/decide.ts";
+import { pieceOverridden, workflowBound } from "#core/events/pieces.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { localDate } from "#core/time/local.ts";
-import { stateOf } from "#core/workflow/document.ts";
-import { type Fate, landing, mayLand } from "#core/workflow/migrate.ts";
+import { type State, stateOf, type Workflow } from "#core/workflow/document.ts";
+import { type Fate, landing, liesBehindReview, mayLand } from "#core/workflow/migrate.ts";
+import { notGranted } from "../access/who.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
-import { workflow, workflowBinding, workflowRevision } from "../db/schema/index.ts";
+import { version, workflow, workflowBinding, workflowRevision } from "../db/schema/index.ts";
+import { flagOverridden } from "../passage/travel.ts";
+import type { PieceFacts } from "../piece/facts.ts";
 import { openPiece } from "../piece/open.ts";
 import { loadTeam } from "../team/queries.ts";
-import type { Act } from "../write.ts";
+import type { Act, Change } from "../write.ts";
 import { configuring } from "./copies.ts";
 import { loadDocuments } from "./documents.ts";
-import { reroute } from "./migration.ts";
-import { Telling } from "./telling.ts";
+import { type Meant, meantFor, reroute } from "./rerouting.ts";
 
 /** A workflow a piece may be put on, with the states it may come to. */
 export interface LineChoice {
@@ -45,6 +49,8 @@ export interface PutOnLine {
   workflow: string;
   /** Key of the state it comes to. */
   state: string;
+  /** Why: it stands on record, and the author is told. */
+  note: string;
 }
 
 /** Puts one piece in flight on another workflow, or on the newest revision of its own, at a chosen state. */
@@ -75,23 +81,52 @@ export function putOnLine(act: Act, wanted: PutOnLine): Promise<Result<{ state: 
     const fate: Fate = { kind: "moves", to: wanted.state };
     const to = landing(document, facts.piece.stateKey, fate) ?? stateOf(document, wanted.state);
     if (!mayLand(to)) return refuse({ code: "out-at-once", sentence: `From there it would be in ${to.name} at once.` });
+    const note = wanted.note.trim();
+    if (note === "")
+      return refuse({ code: "note-missing", field: "note", sentence: "Say why it goes on there: its author is told." });
+    const past = await passedBy(change, facts, document, to);
+    if (past && !can(opened.value.actor, "piece.override", facts.target, now).allowed) {
+      const sentence = `${past} No role of yours lets you move it past what its workflow asks.`;
+      return notGranted(tx, "piece.override", facts.target, now, sentence);
+    }
     const team = await loadTeam(tx, localDate(now, places.calendar.timeZone));
     const going = [{ row: facts.piece, from: facts.state, to, moved: true }];
-    const telling = new Telling();
-    await reroute(change, going, { revisionId: row.revisionId, number: row.number }, places, team, telling);
-    telling.send(change, row.name);
+    const meant: Meant = new Map();
+    const revision = { revisionId: row.revisionId, number: row.number, document };
+    await reroute(change, going, revision, places, team, meant);
     const at = { scope: "piece" as const, scopeId: facts.piece.id };
     await tx
       .delete(workflowBinding)
       .where(and(eq(workflowBinding.scope, at.scope), eq(workflowBinding.scopeId, at.scopeId)));
     await tx.insert(workflowBinding).values({ id: newId(), ...at, workflowId: row.id });
-    change.record({
-      action: "workflow.bound",
-      pieceId: facts.piece.id,
-      subjectId: row.id,
-      before: { workflow: facts.workflow.key, state: facts.state.key },
-      after: { workflow: document.key, name: row.name, state: to.key },
-    });
+    change.happened(
+      workflowBound,
+      { workflow: document.key, name: row.name, state: to.key, note },
+      {
+        pieceId: facts.piece.id,
+        subjectId: row.id,
+        before: { workflow: facts.workflow.key, state: facts.state.key },
+        tell: { moved: meantFor(meant) },
+      },
+    );
+    if (past) {
+      await flagOverridden(change, facts.piece.id);
+      change.happened(
+        pieceOverridden,
+        { what: `Put on ${row.name} at ${to.name}`, past: [past], note },
+        { pieceId: facts.piece.id, tell: { author: [facts.piece.authorId] } },
+      );
+    }
     return accept({ state: to.name });
   });
+}
+
+/** The review a piece would pass by when it is put in a state, in a sentence; null where its words are approved, or none lies before. */
+async function passedBy(change: Change, facts: PieceFacts, document: Workflow, to: State): Promise<string | null> {
+  if (!liesBehindReview(document, to.key)) return null;
+  const { approvedVersionId } = facts.piece;
+  const [approved] = approvedVersionId
+    ? await change.tx.select({ hash: version.boundHash }).from(version).where(eq(version.id, approvedVersionId))
+    : [];
+  return approved?.hash === facts.version.boundHash ? null : `${to.name} lies behind a review it has not passed.`;
 }

@@ -2,6 +2,8 @@ import { and, count, desc, eq, isNotNull, sql } from "drizzle-orm";
 import type { People } from "#core/people/document.ts";
 import { appliedWorkflow, type Binding, sayBinding } from "#core/sections/tree.ts";
 import { localDate } from "#core/time/local.ts";
+import { check } from "#core/workflow/checking/check.ts";
+import { identity } from "#core/workflow/checking/mend.ts";
 import type { Workflow } from "#core/workflow/document.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
@@ -169,7 +171,7 @@ export async function openStudio(db: Queryable, viewer: Viewer, key: string): Pr
           document: revision.revision.document,
           at: revision.revision.createdAt,
           by: revision.by,
-          acknowledged: revision.revision.acknowledged,
+          acknowledged: sayAcknowledged(revision.revision, await loadPeople(db, viewer.now)),
         }
       : null,
     copy: copy
@@ -274,4 +276,11 @@ export function pieceBindings(db: Queryable, viewer: Viewer) {
 async function kindNames(db: Queryable): Promise<Map<string, string>> {
   const kinds = await db.select({ id: kind.id, name: kind.name }).from(kind);
   return new Map(kinds.map((one) => [one.id, one.name]));
+}
+
+/** Warnings a revision was put in use with, in words as the checker says them now; those kept as sentences say themselves. */
+function sayAcknowledged({ acknowledged, document }: typeof workflowRevision.$inferSelect, people: People): string[] {
+  if (acknowledged.length === 0) return [];
+  const found = new Map(check(document, people).map((finding) => [identity(finding), finding.message]));
+  return acknowledged.flatMap((one) => found.get(one) ?? (one.endsWith(".") ? one : []));
 }

@@ -1,8 +1,8 @@
 import { and, eq } from "drizzle-orm";
-import { absence, ledger, notice, person, seat } from "#server/db/schema/index.ts";
-import { seatsDue } from "#server/jobs/seats.ts";
+import { absence, ledger, person, seat } from "#server/db/schema/index.ts";
+import { doDue } from "#server/jobs/loop.ts";
+import { decide } from "#server/passage/deciding.ts";
 import { addAbsences, nameStandIn, removeAbsence, standInChain } from "#server/people/absence.ts";
-import { decide } from "#server/review/commands.ts";
 import { worker } from "../support/worker.ts";
 import {
   accepted,
@@ -10,6 +10,7 @@ import {
   bindReview,
   codeOf,
   DAY,
+  heard,
   look,
   MORNING,
   makeWorld,
@@ -53,16 +54,9 @@ test("an absence that begins today moves open seats to the stand-in, told and on
   accepted(await standIn("wim", "jorun"));
   accepted(await away("wim"));
   expect(await seats(id)).toEqual(["jorun for wim"]);
-  const told = await world.db
-    .select()
-    .from(notice)
-    .where(eq(notice.personId, world.id("jorun")));
-  expect(told.map((one) => one.headline).join()).toContain("waits on you for Wim Aldera");
-  const author = await world.db
-    .select()
-    .from(notice)
-    .where(eq(notice.personId, world.id("tobia")));
-  expect(author.map((one) => one.headline).join()).toContain("Jorun Faas reviews “Waiting” for Wim Aldera");
+  const headlines = async (who: string) => (await heard(world, who)).map((one) => one.headline).join();
+  expect(await headlines("jorun")).toContain("waits on you for Wim Aldera");
+  expect(await headlines("tobia")).toContain("Jorun Faas reviews “Waiting” for Wim Aldera");
   const [row] = await world.db
     .select()
     .from(absence)
@@ -80,9 +74,9 @@ test("one that begins later moves them when its day comes, and back when it is o
   const id = await inReview([{ person: "wim" }, { person: "petra" }]);
   accepted(await standIn("wim", "jorun"));
   accepted(await away("wim", "2026-11-25", "2026-11-26"));
-  await seatsDue(worker(world, MORNING));
+  await doDue(worker(world, MORNING), "absence");
   expect(await seats(id)).toEqual(["wim", "petra"]);
-  await seatsDue(worker(world, MORNING + DAY));
+  await doDue(worker(world, MORNING + DAY), "absence");
   expect(await seats(id)).toEqual(["jorun for wim", "petra"]);
   const { version } = await look(world, id);
   accepted(
@@ -95,7 +89,7 @@ test("one that begins later moves them when its day comes, and back when it is o
   );
   const [entry] = await world.db.select().from(ledger).where(eq(ledger.action, "review.decided"));
   expect(entry?.forId).toBe(world.id("wim"));
-  await seatsDue(worker(world, MORNING + 3 * DAY));
+  await doDue(worker(world, MORNING + 3 * DAY), "absence");
   expect(await seats(id)).toEqual(["jorun for wim", "petra"]);
 });
 
@@ -114,9 +108,9 @@ test("a chain of stand-ins who are away too is followed; a circle ends with the 
   accepted(await away("petra"));
   expect(await seats(id)).toEqual(["wim flagged"]);
   expect((await standInChain(world.db, world.id("wim"), MORNING)).ends).toBe("circle");
-  await seatsDue(worker(world, MORNING));
+  await doDue(worker(world, MORNING), "absence");
   expect(await seats(id)).toEqual(["wim flagged"]);
-  await seatsDue(worker(world, MORNING + 5 * DAY));
+  await doDue(worker(world, MORNING + 5 * DAY), "absence");
   expect(await seats(id)).toEqual(["wim"]);
 });
 

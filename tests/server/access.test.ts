@@ -16,10 +16,10 @@ import {
   rolePermission,
 } from "#server/db/schema/index.ts";
 import { listNotices } from "#server/notices/queries.ts";
+import { decide } from "#server/passage/deciding.ts";
 import { listPieces, yourTurn } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
 import { listSchedule } from "#server/release/queries.ts";
-import { decide } from "#server/review/commands.ts";
 import {
   accepted,
   begin,

@@ -43,7 +43,7 @@ const browser = (address = "10.0.0.1") => ({ address, agent: "a test" });
 /** The link in the last mail to an address. */
 async function linkTo(email: string): Promise<string> {
   const rows = await world.db.select().from(outbox).where(eq(outbox.recipient, email));
-  const found = rows.map((row) => /\/open\/(\S+)/.exec(row.body)?.[1] ?? "").filter(Boolean);
+  const found = rows.map((row) => /\/open\/(\S+)/.exec(row.body ?? "")?.[1] ?? "").filter(Boolean);
   return found.at(-1) ?? "";
 }
 

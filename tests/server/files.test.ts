@@ -8,11 +8,12 @@ import { attachment, ledger, release } from "#server/db/schema/index.ts";
 import { attachFile, describeFile, removeFile } from "#server/files/commands.ts";
 import { fileReleased, fileSeen, filesOf, filesSeen } from "#server/files/queries.ts";
 import { picture } from "#server/files/samples.ts";
+import { carryOut } from "#server/passage/carry-out.ts";
+import { decide } from "#server/passage/deciding.ts";
 import { createPiece } from "#server/pieces/commands.ts";
 import { jsonFeed } from "#server/reader/feeds.ts";
 import { readersPiece } from "#server/reader/piece.ts";
-import { carryOut, planRelease } from "#server/release/commands.ts";
-import { decide } from "#server/review/commands.ts";
+import { planRelease } from "#server/release/commands.ts";
 import { savePiece } from "#server/text/commands.ts";
 import {
   accepted,

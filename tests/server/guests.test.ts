@@ -3,10 +3,10 @@ import { addComment } from "#server/comments/commands.ts";
 import { person, seat } from "#server/db/schema/index.ts";
 import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts";
 import { guestOf, guestPage, guestsOf } from "#server/guests/queries.ts";
-import { seatsDue } from "#server/jobs/seats.ts";
+import { doDue } from "#server/jobs/loop.ts";
+import { decide } from "#server/passage/deciding.ts";
 import { listPieces } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
-import { decide } from "#server/review/commands.ts";
 import { loadViewer } from "#server/viewer.ts";
 import { worker } from "../support/worker.ts";
 import {
@@ -95,10 +95,10 @@ test("a link that is over gives its seat up by itself", async () => {
   const { id, guestId, hash } = await withGuest("all");
   const answer = { pieceId: id, versionHash: hash, verdict: "approve" as const, note: "" };
   for (const who of ["wim", "jorun"]) accepted(await decide(world.act(who), answer));
-  await seatsDue(worker(world, UNTIL - 1));
+  await doDue(worker(world, UNTIL - 1), "guest");
   expect((await look(world, id)).piece.stateKey).toBe("check");
   expect(codeOf(await decide(actOf(guestId, UNTIL), answer))).toBe("not-granted");
-  await seatsDue(worker(world, UNTIL));
+  await doDue(worker(world, UNTIL), "guest");
   expect((await look(world, id)).piece.stateKey).toBe("ready");
   const [place] = await world.db.select().from(seat).where(eq(seat.personId, guestId));
   expect(place?.status).toBe("void");

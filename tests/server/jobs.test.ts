@@ -5,11 +5,11 @@ import { and, count, countDistinct, eq } from "drizzle-orm";
 import pino from "pino";
 import { addComment } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
-import { ledger, notice, outbox, piece, release, standInMail, stay, version } from "#server/db/schema/index.ts";
+import { ledger, notice, outbox, piece, release, standInMail, stay, task, version } from "#server/db/schema/index.ts";
 import type { Worker } from "#server/jobs/job.ts";
-import { mailDue } from "#server/jobs/mail.ts";
+import { doDue } from "#server/jobs/loop.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
-import { decide } from "#server/review/commands.ts";
+import { decide } from "#server/passage/deciding.ts";
 import { startPost } from "#server/standins/post.ts";
 import { freePort } from "../../scripts/mariadb.ts";
 import { accepted, begin, bindReview, look, MORNING, makeWorld, send, type World } from "../support/world.ts";
@@ -36,21 +36,24 @@ describe("mail", () => {
     const { id } = await begin(world);
     accepted(await addComment(world.act("wim"), { pieceId: id, body: "Which mill?" }));
     const down = `smtp://127.0.0.1:${await freePort()}`;
-    const waiting = async () => (await world.db.select().from(outbox))[0];
+    const waiting = async () => {
+      const [row] = await world.db.select().from(outbox).leftJoin(task, eq(task.subject, outbox.id));
+      return row && { ...row.outbox, nextAt: row.task?.dueAt ?? 0 };
+    };
     let now = MORNING;
     const waits: number[] = [];
     for (let i = 0; i < 4; i++) {
-      expect(await mailDue(worker(now, down))).toBe(1);
+      expect(await doDue(worker(now, down), "mail")).toBe(1);
       const row = await waiting();
       waits.push((row?.nextAt ?? 0) - now);
       expect(row).toMatchObject({ status: "waiting", attempts: i + 1 });
       expect(row?.lastError).toMatch(/ECONNREFUSED/);
-      expect(await mailDue(worker(now, down))).toBe(0);
+      expect(await doDue(worker(now, down), "mail")).toBe(0);
       now = row?.nextAt ?? 0;
     }
     expect(waits).toEqual([60_000, 120_000, 240_000, 480_000]);
     const post = await startPost(world.db, async () => now);
-    expect(await mailDue(worker(now, post.url))).toBe(1);
+    expect(await doDue(worker(now, post.url), "mail")).toBe(1);
     expect(await waiting()).toMatchObject({ status: "sent", attempts: 5, lastError: null });
     const arrived = await world.db.select().from(standInMail);
     expect(arrived).toMatchObject([
@@ -64,13 +67,13 @@ describe("mail", () => {
     const { id } = await begin(world);
     accepted(await addComment(world.act("wim"), { pieceId: id, body: "Which bridge?" }));
     await world.db
-      .update(outbox)
+      .update(task)
       .set({ leaseOwner: "dead", leaseUntil: Date.now() + 1_500 })
-      .where(eq(outbox.status, "waiting"));
+      .where(eq(task.kind, "mail"));
     const post = await startPost(world.db, async () => MORNING);
-    expect(await mailDue(worker(MORNING, post.url))).toBe(0);
+    expect(await doDue(worker(MORNING, post.url), "mail")).toBe(0);
     await pause(1_600);
-    expect(await mailDue(worker(MORNING, post.url))).toBe(1);
+    expect(await doDue(worker(MORNING, post.url), "mail")).toBe(1);
     await post.stop();
   });
 });
@@ -109,7 +112,8 @@ test("300 releases due at one instant, two nodes, one killed half way: all out, 
   const [told] = await world.db
     .select({ notices: count(), pieces: countDistinct(notice.pieceId) })
     .from(notice)
-    .where(eq(notice.kind, "released"));
+    .innerJoin(ledger, eq(ledger.seq, notice.seq))
+    .where(eq(ledger.action, "piece.released"));
   expect(told).toEqual({ notices: RELEASES, pieces: RELEASES });
   const mails = await world.db.select().from(standInMail);
   expect(mails.filter((mail) => mail.subject.endsWith("is live"))).toHaveLength(RELEASES);
@@ -124,8 +128,14 @@ async function layOutReleases(many: number, at: number): Promise<string[]> {
   const { version: read } = await look(world, id);
   accepted(await decide(world.act("wim"), { pieceId: id, versionHash: read.hash, verdict: "approve", note: "" }));
   await world.db.update(outbox).set({ status: "sent" });
+  await world.db.delete(task).where(eq(task.kind, "mail"));
   const model = await look(world, id);
-  const copies = Array.from({ length: many }, (_, i) => ({ pieceId: newId(), versionId: newId(), slug: `copy-${i}` }));
+  const copies = Array.from({ length: many }, (_, i) => ({
+    pieceId: newId(),
+    versionId: newId(),
+    releaseId: newId(),
+    slug: `copy-${i}`,
+  }));
   await world.db
     .insert(version)
     .values(copies.map((copy) => ({ ...model.version, id: copy.versionId, pieceId: copy.pieceId })));
@@ -138,20 +148,31 @@ async function layOutReleases(many: number, at: number): Promise<string[]> {
       approvedVersionId: copy.versionId,
     })),
   );
-  await world.db
-    .insert(stay)
-    .values(
-      copies.map((copy) => ({ id: newId(), pieceId: copy.pieceId, stateKey: "ready", arrivedAt: MORNING, note: "" })),
-    );
-  await world.db.insert(release).values(
+  await world.db.insert(stay).values(
     copies.map((copy) => ({
       id: newId(),
+      pieceId: copy.pieceId,
+      stateKey: "ready",
+      workflowRevisionId: model.piece.workflowRevisionId,
+      sectionId: model.piece.sectionId,
+      kindId: model.piece.kindId,
+      arrivedAt: MORNING,
+      note: "",
+    })),
+  );
+  await world.db
+    .insert(task)
+    .values(copies.map((copy) => ({ id: newId(), kind: "release", subject: copy.releaseId, dueAt: at })));
+  await world.db.insert(release).values(
+    copies.map((copy) => ({
+      id: copy.releaseId,
       pieceId: copy.pieceId,
       versionId: copy.versionId,
       at,
       status: "planned" as const,
       holds: [],
       plannedBy: world.id("ilda"),
+      confirmedBy: world.id("ilda"),
     })),
   );
   return copies.map((copy) => copy.pieceId);

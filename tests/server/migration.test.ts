@@ -3,10 +3,10 @@ import type { Workflow } from "#core/workflow/document.ts";
 import { addState, changeState, removeState } from "#core/workflow/editing/edit.ts";
 import type { Fate } from "#core/workflow/migrate.ts";
 import { putWorkflowInUse } from "#demo/seed.ts";
-import { ledger, notice, round, seat, workflow, workflowRevision } from "#server/db/schema/index.ts";
+import { ledger, round, seat, workflow, workflowRevision } from "#server/db/schema/index.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
+import { decide } from "#server/passage/deciding.ts";
 import { createPiece } from "#server/pieces/commands.ts";
-import { decide } from "#server/review/commands.ts";
 import { putInUse } from "#server/workflows/adopt.ts";
 import { bindWorkflow } from "#server/workflows/bindings.ts";
 import { saveCopy } from "#server/workflows/copies.ts";
@@ -14,7 +14,18 @@ import { groupKey } from "#server/workflows/migration.ts";
 import { putOnLine } from "#server/workflows/one-piece.ts";
 import { previewChange } from "#server/workflows/preview.ts";
 import { exportWorkflow, pieceBindings } from "#server/workflows/queries.ts";
-import { accepted, codeOf, HOUR, look, MORNING, makeWorld, paragraph, send, type World } from "../support/world.ts";
+import {
+  accepted,
+  codeOf,
+  HOUR,
+  heard,
+  look,
+  MORNING,
+  makeWorld,
+  paragraph,
+  send,
+  type World,
+} from "../support/world.ts";
 
 const LATER = MORNING + HOUR;
 let world: World;
@@ -105,7 +116,7 @@ async function use(document: Workflow, choices: { states?: Record<string, Fate>;
   const wanted = { key, revision: 1, choices: { states: {}, pieces: {}, ...choices }, at: null };
   const first = await putInUse(world.act("ilda", LATER), { ...wanted, acknowledged: [] });
   if (first.ok || first.refusal.code !== "unacknowledged") return first;
-  return putInUse(world.act("ilda", LATER), { ...wanted, acknowledged: first.refusal.missing ?? [] });
+  return putInUse(world.act("ilda", LATER), { ...wanted, acknowledged: first.refusal.keys ?? [] });
 }
 
 const openRounds = (pieceId: string) =>
@@ -148,13 +159,10 @@ test("a removed state: its pieces move by the proposal, one goes where it was ch
   accepted(await approve(moved, "petra"));
   expect((await look(world, moved)).piece.stateKey).toBe("ready");
 
-  const told = await world.db
-    .select()
-    .from(notice)
-    .where(eq(notice.personId, world.id("tobia")));
+  const told = await heard(world, "tobia");
   expect(told).toContainEqual(
     expect.objectContaining({
-      headline: "The workflow Line was changed: 2 pieces of yours moved or wait on you",
+      headline: "A workflow was changed: 2 pieces of yours moved or wait on you",
       note: expect.stringContaining("“Moved” is now in Edit: its workflow was changed"),
     }),
   );
@@ -239,7 +247,7 @@ test("what somebody sends meanwhile from the old line is refused as stale, not l
   const id = await pieceIn("draft", "Meanwhile");
   const { piece } = await look(world, id);
   accepted(await use(removeState(before, "check")));
-  const { sendPiece } = await import("#server/pieces/commands.ts");
+  const { sendPiece } = await import("#server/passage/commands.ts");
   const late = await sendPiece(world.act("tobia", LATER), {
     pieceId: id,
     revision: piece.revision,
@@ -262,7 +270,13 @@ describe("one piece on another line", () => {
   const put = async (pieceId: string, on: string, who = "ilda") => {
     const [name = "", state = ""] = on.split("/");
     const { piece } = await look(world, pieceId);
-    return putOnLine(world.act(who, LATER), { pieceId, revision: piece.revision, workflow: name, state });
+    return putOnLine(world.act(who, LATER), {
+      pieceId,
+      revision: piece.revision,
+      workflow: name,
+      state,
+      note: "It is about the hut.",
+    });
   };
 
   test("it goes on there, its review closes, and where it goes is on record", async () => {

@@ -1,16 +1,18 @@
 import { and, eq, inArray } from "drizzle-orm";
 import { XMLParser } from "fast-xml-parser";
-import { accessGrant, notice, piece, release } from "#server/db/schema/index.ts";
+import { accessGrant, ledger, notice, piece, release } from "#server/db/schema/index.ts";
+import { carryOut } from "#server/passage/carry-out.ts";
+import { decide } from "#server/passage/deciding.ts";
 import { atomFeed, jsonFeed } from "#server/reader/feeds.ts";
 import { listReleased, readReleased } from "#server/reader/queries.ts";
-import { cancelRelease, carryOut, planRelease } from "#server/release/commands.ts";
-import { decide } from "#server/review/commands.ts";
+import { cancelRelease, planRelease } from "#server/release/commands.ts";
 import {
   accepted,
   begin,
   bindReview,
   codeOf,
   HOUR,
+  heard,
   look,
   MORNING,
   makeWorld,
@@ -56,10 +58,7 @@ test("what was planned leaves at its time, not before, and exactly once", async 
   const answers = await Promise.all([job(planned.id), job(planned.id), job(planned.id)]);
   expect(answers.map(accepted).sort()).toEqual(["done", "gone", "gone"]);
   expect((await listReleased(world.db)).map((one) => one.content.title)).toEqual(["Winter room keys"]);
-  const told = await world.db
-    .select()
-    .from(notice)
-    .where(and(eq(notice.pieceId, id), eq(notice.kind, "released")));
+  const told = (await heard(world, "tobia", id)).filter((one) => one.headline.endsWith("is live"));
   expect(told).toHaveLength(1);
 });
 
@@ -92,11 +91,12 @@ describe("a release is held, with its reason, and its owners are told", () => {
     expect(row).toMatchObject({ status: "held" });
     expect(row?.holds.map((hold) => hold.code)).toContain(code);
     expect(await listReleased(world.db)).toHaveLength(0);
-    const told = await world.db
-      .select()
+    const held = await world.db
+      .select({ who: notice.personId })
       .from(notice)
-      .where(and(eq(notice.pieceId, id), eq(notice.kind, "held")));
-    expect(told.map((one) => one.personId).sort()).toEqual([world.id("ilda"), world.id("tobia")].sort());
+      .innerJoin(ledger, eq(ledger.seq, notice.seq))
+      .where(and(eq(notice.pieceId, id), eq(ledger.action, "release.held")));
+    expect(held.map((one) => one.who).sort()).toEqual([world.id("ilda"), world.id("tobia")].sort());
     expect(accepted(await job(planned.id))).toBe("gone");
   });
 });

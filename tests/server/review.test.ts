@@ -1,12 +1,13 @@
 import { and, asc, eq } from "drizzle-orm";
-import { notice, piece, seat } from "#server/db/schema/index.ts";
+import { piece, seat } from "#server/db/schema/index.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
-import { decide } from "#server/review/commands.ts";
+import { decide } from "#server/passage/deciding.ts";
 import {
   accepted,
   begin,
   bindReview,
   codeOf,
+  heard,
   look,
   MORNING,
   makeWorld,
@@ -62,14 +63,11 @@ describe("the four rules, on a real database", () => {
     expect(await stateOf(id)).toBe("check");
     accepted(await vote(id, "petra", "return", "The key is at the hut."));
     expect(await stateOf(id)).toBe("draft");
-    const [told] = await world.db
-      .select()
-      .from(notice)
-      .where(and(eq(notice.personId, world.id("tobia")), eq(notice.pieceId, id), eq(notice.kind, "returned")));
+    const told = (await heard(world, "tobia", id)).find((one) => one.headline.includes("came back"));
     expect(told?.note).toBe("The key is at the hut.");
   });
 
-  test("count: two of three suffice; too many abstentions bring it back", async () => {
+  test("count: two of three suffice; too many abstentions leave it stuck, and an approval then returns nothing", async () => {
     const first = await inReview("count", PEOPLE, { count: 2 });
     accepted(await vote(first, "wim", "approve"));
     accepted(await vote(first, "petra", "approve"));
@@ -77,12 +75,19 @@ describe("the four rules, on a real database", () => {
     const second = await inReview("count", PEOPLE, { count: 2 });
     accepted(await vote(second, "wim", "abstain"));
     accepted(await vote(second, "jorun", "abstain"));
-    expect(await stateOf(second)).toBe("draft");
+    accepted(await vote(second, "petra", "approve"));
+    expect(await stateOf(second)).toBe("check");
+    const [open] = await world.db.select().from(round).where(eq(round.pieceId, second));
+    expect(open).toMatchObject({ outcome: null, closedAt: null, stuck: "too-few" });
+    expect((await heard(world, "ilda", second))[0]).toMatchObject({
+      headline: "Check: the review of “Winter room keys” is stuck",
+      note: "2 approvals are asked, and too few people are left to give them.",
+    });
   });
 
   test("in-order: nobody speaks before their turn, and each is told when it comes", async () => {
     const id = await inReview("in-order");
-    expect(codeOf(await vote(id, "jorun", "approve"))).toBe("no-seat");
+    expect(codeOf(await vote(id, "jorun", "approve"))).toBe("not-your-turn");
     accepted(await vote(id, "wim", "approve"));
     const seats = await world.db
       .select({ status: seat.status })
@@ -90,11 +95,9 @@ describe("the four rules, on a real database", () => {
       .where(eq(seat.pieceId, id))
       .orderBy(asc(seat.position));
     expect(seats.map((one) => one.status)).toEqual(["decided", "open", "waiting"]);
-    const told = await world.db
-      .select()
-      .from(notice)
-      .where(and(eq(notice.pieceId, id), eq(notice.kind, "review")));
-    expect(told.map((one) => one.personId)).toEqual([world.id("wim"), world.id("jorun")]);
+    for (const who of ["wim", "jorun"])
+      expect((await heard(world, who, id))[0]?.headline).toMatch(/^Check: “Winter room keys” waits on you/);
+    expect(await heard(world, "petra", id)).toEqual([]);
     accepted(await vote(id, "jorun", "approve"));
     accepted(await vote(id, "petra", "approve"));
     expect(await stateOf(id)).toBe("ready");
@@ -153,7 +156,7 @@ describe("who may decide", () => {
 
   test("the author's own seat is void unless the review allows it", async () => {
     const id = await inReview("all", [{ person: "tobia" }, { person: "wim" }]);
-    expect(codeOf(await vote(id, "tobia", "approve"))).toBe("no-seat");
+    expect(codeOf(await vote(id, "tobia", "approve"))).toBe("not-your-turn");
     accepted(await vote(id, "wim", "approve"));
     expect(await stateOf(id)).toBe("ready");
   });

@@ -1,10 +1,10 @@
 import { and, desc, eq } from "drizzle-orm";
 import { patchBetween } from "#core/text/splice.ts";
 import { addComment } from "#server/comments/commands.ts";
-import { ledger, notice, piece, stay, textHolder, version } from "#server/db/schema/index.ts";
-import { versionsDue } from "#server/jobs/versions.ts";
+import { ledger, piece, stay, task, textHolder, version } from "#server/db/schema/index.ts";
+import { doDue } from "#server/jobs/loop.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
-import { decide } from "#server/review/commands.ts";
+import { decide } from "#server/passage/deciding.ts";
 import { holdText, letGoOfText, nameVersion, restoreVersion, savePiece } from "#server/text/commands.ts";
 import { holderOf } from "#server/text/holder.ts";
 import { noteLook, presentText, versionsPage } from "#server/text/queries.ts";
@@ -16,6 +16,7 @@ import {
   bindReview,
   codeOf,
   HOUR,
+  heard,
   look,
   MORNING,
   makeWorld,
@@ -201,13 +202,7 @@ describe("one holder of a text", () => {
     accepted(await hold(id, "petra", true));
     expect(codeOf(await save(world, id, "tobia", "His later words."))).toBe("held");
     accepted(await save(world, id, "petra", "Her words."));
-    const told = await world.db
-      .select()
-      .from(notice)
-      .where(and(eq(notice.pieceId, id), eq(notice.kind, "text-taken")));
-    expect(told.map((one) => [one.personId, one.headline])).toEqual([
-      [world.id("tobia"), expect.stringContaining("Petra Holmqvist took over the text")],
-    ]);
+    expect((await heard(world, "tobia", id))[0]?.headline).toContain("Petra Holmqvist took over the text");
     const [kept] = await world.db
       .select()
       .from(version)
@@ -302,7 +297,7 @@ describe("a revision beside what readers see", () => {
 
 describe("old versions are thinned out", () => {
   const DAY = 24 * HOUR;
-  const thin = (now: number) => versionsDue(worker(world, now));
+  const thin = (now: number) => doDue(worker(world, now), "thinning");
   const written = async () => {
     const { id } = await begin(world);
     for (const [i, minutes] of [20, 40, 60, 80].entries()) await type(id, `Draft ${i}.`, minutes);
@@ -323,7 +318,11 @@ describe("old versions are thinned out", () => {
       .where(and(eq(ledger.pieceId, id), eq(ledger.action, "versions.thinned")));
     expect(entry).toMatchObject({ actorId: null, before: { numbers: [1, 2, 4] }, after: { count: 3 } });
     await thin(MORNING + 32 * DAY);
-    expect((await look(world, id)).piece.thinAt).toBeNull();
+    const [left] = await world.db
+      .select()
+      .from(task)
+      .where(and(eq(task.kind, "thinning"), eq(task.subject, id)));
+    expect(left).toBeUndefined();
   });
 
   test("what was sent, decided on and commented stays, however often it is tried", async () => {

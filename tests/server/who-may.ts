@@ -7,6 +7,8 @@ import { absence, accessGrant, checklistPoint, person, personGroup } from "#serv
 import { attachFile, describeFile, removeFile } from "#server/files/commands.ts";
 import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts";
 import { addKind, deleteKind, saveKind } from "#server/kinds/commands.ts";
+import { sendPiece } from "#server/passage/commands.ts";
+import { decide } from "#server/passage/deciding.ts";
 import { addAbsences, nameStandIn, removeAbsence } from "#server/people/absence.ts";
 import { invite, inviteAgain } from "#server/people/accounts.ts";
 import { endGrant, grantRole } from "#server/people/grants.ts";
@@ -14,9 +16,8 @@ import { addGroup, deleteGroup, setMembers } from "#server/people/groups.ts";
 import { endAccess, restoreAccess } from "#server/people/leaving.ts";
 import { beginSeeingAs } from "#server/people/see-as.ts";
 import { openSession } from "#server/people/sessions.ts";
-import { createPiece, sendPiece } from "#server/pieces/commands.ts";
+import { createPiece } from "#server/pieces/commands.ts";
 import { cancelRelease, planRelease } from "#server/release/commands.ts";
-import { decide } from "#server/review/commands.ts";
 import { addSection, deleteSection, moveSection, renameSection } from "#server/sections/commands.ts";
 import { holdText, nameVersion, restoreVersion, savePiece } from "#server/text/commands.ts";
 import { abandonRevision } from "#server/text/revision.ts";
@@ -120,7 +121,7 @@ async function inUse(world: World, at: number | null = null) {
   ).key;
   const use = { key, revision: 1, choices: { states: {}, pieces: {} }, acknowledged: [] as string[], at };
   const first = await putInUse(world.act("ilda"), use);
-  if (!first.ok) accepted(await putInUse(world.act("ilda"), { ...use, acknowledged: first.refusal.missing ?? [] }));
+  if (!first.ok) accepted(await putInUse(world.act("ilda"), { ...use, acknowledged: first.refusal.keys ?? [] }));
   return key;
 }
 
@@ -265,7 +266,8 @@ export const COMMANDS: Record<string, Try> = {
       const { piece } = await look(world, pieceId);
       return {
         pieceId,
-        run: (act) => putOnLine(act, { pieceId, revision: piece.revision, workflow: "hut-page", state: "draft" }),
+        run: (act) =>
+          putOnLine(act, { pieceId, revision: piece.revision, workflow: "hut-page", state: "draft", note: "A hut." }),
       };
     },
   },

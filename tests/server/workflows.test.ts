@@ -4,12 +4,12 @@ import { changeState } from "#core/workflow/editing/edit.ts";
 import { STARTING_POINTS } from "#core/workflow/editing/starting-points.ts";
 import { putWorkflowInUse } from "#demo/seed.ts";
 import { workflowSource } from "#demo/setting.ts";
-import { accessGrant, ledger, notice, workflow, workflowAdoption, workflowRevision } from "#server/db/schema/index.ts";
+import { accessGrant, ledger, workflow, workflowAdoption, workflowRevision } from "#server/db/schema/index.ts";
 import { cancelPlanned, carryOutAdoption, putInUse } from "#server/workflows/adopt.ts";
 import { bindWorkflow, deleteWorkflow, retireWorkflow, reviveWorkflow } from "#server/workflows/bindings.ts";
 import { discardCopy, IDLE, saveCopy, startCopy, takeOver } from "#server/workflows/copies.ts";
 import { exportWorkflow, listBindings, listWorkflows, openStudio } from "#server/workflows/queries.ts";
-import { accepted, begin, codeOf, DAY, look, MORNING, makeWorld, type World } from "../support/world.ts";
+import { accepted, begin, codeOf, DAY, heard, look, MORNING, makeWorld, type World } from "../support/world.ts";
 
 let world: World;
 beforeAll(async () => {
@@ -149,13 +149,7 @@ describe("a working copy", () => {
     expect(refused).toMatchObject({ refusal: { code: "held", who: ["Ilda Marenzi"] } });
     accepted(await takeOver(world.act("sefa"), key));
     expect(codeOf(await saveCopy(world.act("ilda"), { key, document, revision: 1 }))).toBe("held");
-    const told = await world.db
-      .select()
-      .from(notice)
-      .where(eq(notice.personId, world.id("ilda")))
-      .orderBy(desc(notice.seq))
-      .limit(1);
-    expect(told[0]?.headline).toContain("Sefa Okonro took over the working copy of “Held”");
+    expect((await heard(world, "ilda"))[0]?.headline).toContain("Sefa Okonro took over the working copy of “Held”");
     expect((await studio(key))?.copy?.document.purpose).toBe("Ilda's words");
     const later = world.act("ilda", MORNING + IDLE + 1);
     accepted(await saveCopy(later, { key, document, revision: 1 }));
@@ -233,7 +227,7 @@ describe("putting in use", () => {
     accepted(await saveCopy(world.act("ilda"), { key, document: past, revision: 1 }));
     const answer = await putInUse(world.act("ilda"), { ...wanted, revision: 2 });
     expect(answer).toMatchObject({ refusal: { code: "unacknowledged" } });
-    const acknowledged = answer.ok ? [] : (answer.refusal.missing ?? []);
+    const acknowledged = answer.ok ? [] : (answer.refusal.keys ?? []);
     expect(codeOf(await putInUse(world.act("ilda"), { ...wanted, revision: 1, acknowledged }))).toBe("stale");
     expect(accepted(await putInUse(world.act("ilda"), { ...wanted, revision: 2, acknowledged }))).toMatchObject({
       revision: 2,

@@ -1,5 +1,6 @@
 import { randomUUID } from "node:crypto";
 import { desc, eq } from "drizzle-orm";
+import { pieceRestored } from "#core/events/pieces.ts";
 import { accept, refuse } from "#core/refusal.ts";
 import type { Content } from "#core/text/fields.ts";
 import { addComment, settleComment, tickPoint } from "#server/comments/commands.ts";
@@ -41,7 +42,7 @@ describe("the one path of a write", () => {
     const after = await tail();
     const refused = await write(world.act("ilda"), async (change) => {
       await change.tx.update(piece).set({ title: "half done" }).where(eq(piece.id, id));
-      change.record({ action: "test", pieceId: id });
+      change.happened(pieceRestored, {}, { pieceId: id });
       return refuse({ code: "no", sentence: "No." });
     });
     expect(codeOf(refused)).toBe("no");
@@ -69,7 +70,7 @@ describe("the one path of a write", () => {
           if (errorNumber(error) === 1213) collisions += 1;
           throw error;
         }
-        change.record({ action: "test", pieceId: first });
+        change.happened(pieceRestored, {}, { pieceId: first });
         return accept(null);
       });
     const both = await Promise.all([cross(a.id, b.id), cross(b.id, a.id)]);
@@ -214,7 +215,7 @@ test("a step taken on what is no longer there is refused, with who changed it", 
   const { id } = await begin(world);
   const { piece: seen } = await look(world, id);
   accepted(await save(world, id, "tobia", "Newer."));
-  const { sendPiece } = await import("#server/pieces/commands.ts");
+  const { sendPiece } = await import("#server/passage/commands.ts");
   const stale = await sendPiece(world.act("tobia"), {
     pieceId: id,
     revision: seen.revision,

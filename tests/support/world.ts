@@ -7,21 +7,22 @@ import type { Result } from "#core/refusal.ts";
 import type { Content } from "#core/text/fields.ts";
 import { emptyManuscript, type Manuscript } from "#core/text/manuscript.ts";
 import { type Patch, patchBetween } from "#core/text/splice.ts";
-import { putWorkflowInUse, seedDemo } from "#demo/seed.ts";
+import { putWorkflowInUse } from "#demo/seed.ts";
 import { connect, type Database, disconnect } from "#server/db/client.ts";
-import { createDatabase, migrateDatabase } from "#server/db/migrate.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import { kind, person, piece, section, version, workflow } from "#server/db/schema/index.ts";
-import { createPiece, sendPiece } from "#server/pieces/commands.ts";
+import { listNotices } from "#server/notices/queries.ts";
+import { sendPiece } from "#server/passage/commands.ts";
+import { createPiece } from "#server/pieces/commands.ts";
 import { savePiece } from "#server/text/commands.ts";
 import { loadViewer, type Viewer } from "#server/viewer.ts";
 import { bindWorkflow } from "#server/workflows/bindings.ts";
 import type { Act } from "#server/write.ts";
+import { copyTemplate, MORNING } from "./template.ts";
 
 export const HOUR = 3_600_000;
 export const DAY = 24 * HOUR;
-/** Tue 24 Nov 2026, 10:00 in Rome: a working morning. */
-export const MORNING = Date.parse("2026-11-24T09:00Z");
+export { MORNING };
 
 /** A database of the test's own with the demo's people and workflows and no pieces, and short ways to act in it. */
 export interface World {
@@ -36,12 +37,12 @@ export interface World {
 }
 
 export async function makeWorld(onStatement?: (sql: string) => void): Promise<World> {
-  const url = `${process.env.TEST_MARIADB}test_${randomBytes(6).toString("hex")}`;
-  await createDatabase(url);
+  const server = process.env.TEST_MARIADB ?? "";
+  const name = `test_${randomBytes(6).toString("hex")}`;
+  await copyTemplate(server, name);
+  const url = `${server}${name}`;
   const db = connect(url, onStatement);
-  await migrateDatabase(db);
   const files = mkdtempSync(path.join(tmpdir(), "elenco-files-"));
-  await seedDemo(db, { baseUrl: "http://elenco.test", files, start: new Date(MORNING).toISOString(), bare: true });
   const ids = new Map<string, string>();
   for (const table of [person, section, kind, workflow]) {
     for (const row of await db.select({ id: table.id, key: table.key }).from(table)) {
@@ -171,6 +172,17 @@ export async function begin(
     }),
   );
   return made;
+}
+
+/** What somebody was told, the newest first, in words; of one piece where it is named. */
+export async function heard(
+  world: World,
+  who: string,
+  pieceId?: string,
+): Promise<{ headline: string; note: string }[]> {
+  const rows = await listNotices(world.db, await world.viewer(who));
+  const slug = pieceId && (await look(world, pieceId)).piece.slug;
+  return rows.filter((row) => !slug || row.slug === slug).map(({ headline, note }) => ({ headline, note }));
 }
 
 /** The piece as its row and present version stand. */

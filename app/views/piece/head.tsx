@@ -3,7 +3,8 @@ import { ButtonLink } from "#app/ui/button.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { Strip } from "#app/views/line/strip.tsx";
 import { useClock, When } from "#app/views/time/clock.tsx";
-import type { PiecePageData, Step } from "#server/pieces/page.ts";
+import type { Step } from "#server/pieces/offers.ts";
+import type { PiecePageData } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
 import type { PiecePage } from "./page.ts";
 

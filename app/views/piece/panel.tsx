@@ -6,7 +6,7 @@ import { SelectField, TextArea, TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
-import type { Step } from "#server/pieces/page.ts";
+import type { Step } from "#server/pieces/offers.ts";
 import { Files } from "./files.tsx";
 import { Guests } from "./guests.tsx";
 import type { PiecePage } from "./page.ts";

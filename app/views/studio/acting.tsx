@@ -2,17 +2,20 @@ import { useId, useState } from "react";
 import { Button } from "#app/ui/button.tsx";
 import { TextArea } from "#app/ui/field.tsx";
 import { When } from "#app/views/time/clock.tsx";
-import type { Verdict } from "#core/review/round.ts";
+import { sayStuck, type Verdict } from "#core/review/round.ts";
+import { sayFlag, VOID_REASONS } from "#core/review/seating.ts";
 import { fromLocalInput, toLocalInput } from "#core/time/local.ts";
-import { list } from "#core/workflow/checking/check.ts";
+import { list } from "#core/words/say.ts";
 import { stateOf } from "#core/workflow/document.ts";
 import {
   choices,
-  decide,
+  decideAs,
+  decisionsLead,
   offers,
   openSeats,
   personName,
   type Rehearsal,
+  reviewOf,
   type Stage,
   sayWho,
   seatOf,
@@ -33,7 +36,8 @@ export function Where({
   const id = useId();
   const zone = stage.calendar.timeZone;
   const state = stateOf(stage.workflow, rehearsal.state);
-  const open = rehearsal.round ? openSeats(stage, rehearsal.state, rehearsal.round) : [];
+  const open = openSeats(stage, rehearsal);
+  const outcome = reviewOf(stage, rehearsal);
   return (
     <>
       <h2 className="text-19!">{state.name}</h2>
@@ -65,14 +69,19 @@ export function Where({
                   {seat.forPersonId ? ` for ${personName(stage, seat.forPersonId)}` : ""}
                 </span>
                 <span className="text-rail">
-                  {seat.voidReason ??
-                    seat.flag ??
+                  {(seat.voidReason && VOID_REASONS[seat.voidReason]) ??
+                    (seat.flag && sayFlag(seat.flag, personName(stage, seat.personId))) ??
                     (said ? SAID[said.verdict] : open.includes(place) ? "asked to decide" : "not yet")}
                 </span>
               </li>
             );
           })}
         </ul>
+      )}
+      {rehearsal.round && outcome?.kind === "open" && outcome.stuck && (
+        <p className="mt-2 text-13 font-semibold text-red">
+          {sayStuck(outcome.stuck, { rule: state.review?.rule ?? "any", count: state.review?.count ?? 1 })}
+        </p>
       )}
       <label htmlFor={id} className="mt-3 block text-13 text-rail">
         The rehearsal&apos;s time
@@ -121,9 +130,12 @@ export function Actions({
   const { review } = stateOf(stage.workflow, rehearsal.state);
   const word = (key: string | undefined) => stage.workflow.transitions.find((step) => step.key === key)?.name;
   const asksDate = moves.some((move) => move.refusals.length === 0 && move.asks.includes("publish-date"));
-  const picking = moves.filter((move) => move.refusals.length === 0 && move.choose.length > 0);
+  const picking = [
+    ...moves.filter((move) => move.refusals.length === 0),
+    ...decisionsLead(stage, rehearsal, person),
+  ].filter((move) => move.choose.length > 0);
   const filled = { note, publishAt: fromLocalInput(publish, stage.calendar.timeZone), chosen };
-  const deciding = (verdict: Verdict) => () => void go(decide(stage, rehearsal, person, verdict, note));
+  const deciding = (verdict: Verdict) => () => void go(decideAs(stage, rehearsal, person, verdict, filled));
   return (
     <div className="mt-4 space-y-3">
       {moves.length === 0 && !review && (

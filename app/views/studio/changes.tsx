@@ -7,6 +7,7 @@ import { Message } from "#app/ui/message.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import { WorkflowLine } from "#app/views/workflow/line.tsx";
 import type { Finding } from "#core/workflow/checking/check.ts";
+import { identity } from "#core/workflow/checking/mend.ts";
 import type { Workflow } from "#core/workflow/document.ts";
 import type { Difference } from "#core/workflow/editing/differences.ts";
 import { type Fate, landing, mayLand, roundFate } from "#core/workflow/migrate.ts";
@@ -50,7 +51,7 @@ export function Changes({ studio, copy, findings, locked, preview, differing, an
   const blocked = groups.filter((group) => !fateOf(group) && !eachChosen(group));
   const errors = findings?.filter((finding) => finding.severity === "error") ?? [];
   const warnings = findings?.filter((finding) => finding.severity === "warning") ?? [];
-  const unseen = warnings.filter((finding) => !seen.includes(finding.message));
+  const unseen = warnings.filter((finding) => !seen.includes(identity(finding)));
   return (
     <div className="grid flex-1 grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_356px]">
       <div className="min-w-0 px-4 py-4 md:px-6">
@@ -95,16 +96,16 @@ export function Changes({ studio, copy, findings, locked, preview, differing, an
           <fieldset className="mt-3 text-13">
             <legend className="font-semibold">I have seen, and it goes on record:</legend>
             {warnings.map((finding) => (
-              <label key={finding.message} className="flex items-start gap-2 border-b border-rule py-1.5">
+              <label key={identity(finding)} className="flex items-start gap-2 border-b border-rule py-1.5">
                 <input
                   type="checkbox"
                   className="mt-0.5 size-4 shrink-0 accent-blue"
-                  checked={seen.includes(finding.message)}
+                  checked={seen.includes(identity(finding))}
                   onChange={(event) =>
                     setSeen(
                       event.target.checked
-                        ? [...seen, finding.message]
-                        : seen.filter((message) => message !== finding.message),
+                        ? [...seen, identity(finding)]
+                        : seen.filter((one) => one !== identity(finding)),
                     )
                   }
                 />

@@ -1,5 +1,5 @@
 import type { People } from "#core/people/document.ts";
-import type { Principal } from "#core/workflow/document.ts";
+import type { Principal } from "#core/people/principals.ts";
 
 /** A principal in words, as the studio lists it. */
 export function sayWho(principal: Principal, { roles, people }: People): string {

@@ -6,7 +6,8 @@ import { When } from "#app/views/time/clock.tsx";
 import { cut, inWords } from "#app/views/workflow/line.tsx";
 import { Track } from "#app/views/workflow/track.tsx";
 import type { Refusal } from "#core/refusal.ts";
-import { type Finding, isWalkable, list } from "#core/workflow/checking/check.ts";
+import { list } from "#core/words/say.ts";
+import { type Finding, isWalkable } from "#core/workflow/checking/check.ts";
 import { stateOf } from "#core/workflow/document.ts";
 import { fitting, layOut } from "#core/workflow/drawing/layout.ts";
 import {

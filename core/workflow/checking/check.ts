@@ -1,4 +1,6 @@
 import type { People } from "../../people/document.ts";
+import { type PrincipalNames, sayPrincipal } from "../../people/principals.ts";
+import { list } from "../../words/say.ts";
 import { outcomeKeys, type State, type Transition, type Workflow } from "../document.ts";
 import { type Graph, graphOf, type Numbered, numbered, reached, reversed, shortestPath } from "../graph.ts";
 import { type Fault, knownIn, type Place, references } from "../references.ts";
@@ -164,16 +166,14 @@ function whoIsNamed({ by, requires }: Transition, people: People): string {
   if (by.length === 0) return "nobody is named on it";
   if (requires.includes("not-author") && by.every((principal) => principal === "author"))
     return "it is the author's, and the author is barred from it";
-  return `it is for ${by.map((principal) => sayPrincipal(principal, people)).join(" or ")} alone`;
+  return `it is for ${by.map((principal) => sayPrincipal(principal, namesIn(people))).join(" or ")} alone`;
 }
 
-/** A principal in words: a person's name, the name of a role, the author. */
-export function sayPrincipal(principal: string, people: People): string {
-  const name = principal.slice(principal.indexOf(":") + 1);
-  if (principal.startsWith("person:")) return people.people.find((one) => one.key === name)?.name ?? name;
-  if (principal.startsWith("role:")) return `the role ${people.roles.find((one) => one.key === name)?.name ?? name}`;
-  return { author: "the author", assignee: "whoever it is assigned to" }[principal] ?? "anyone";
-}
+/** What principals are called here, a role by `the role …`. */
+const namesIn = ({ people, roles }: People): PrincipalNames => ({
+  person: (key) => people.find((one) => one.key === key)?.name ?? key,
+  role: (key) => `the role ${roles.find((one) => one.key === key)?.name ?? key}`,
+});
 
 /** What is wrong with the staffing of reviews; of those that are switched off nothing is asked. */
 function* reviews(workflow: Workflow, staff: Staff, people: People): Generator<Finding> {
@@ -188,7 +188,7 @@ function* reviews(workflow: Workflow, staff: Staff, people: People): Generator<F
     }
     const stuck = stuckAuthors(staff, review);
     if (stuck.length > 0) {
-      const who = list(stuck.map((key) => sayPrincipal(`person:${key}`, people)));
+      const who = list(stuck.map((key) => sayPrincipal(`person:${key}`, namesIn(people))));
       yield {
         code: "self-review-deadlock",
         severity: "error",
@@ -204,7 +204,7 @@ function* reviews(workflow: Workflow, staff: Staff, people: People): Generator<F
 function shortOf({ review }: State, staff: Staff, people: People): string {
   const empty = review?.seats.find((seat) => holders(staff, seat).size === 0);
   if (empty) {
-    const who = sayPrincipal("person" in empty ? `person:${empty.person}` : `role:${empty.role}`, people);
+    const who = sayPrincipal("person" in empty ? `person:${empty.person}` : `role:${empty.role}`, namesIn(people));
     return "person" in empty ? `${who} no longer works here` : `nobody who works here has ${who}`;
   }
   return review?.rule === "count"
@@ -219,7 +219,7 @@ function* noStandIn({ key, name, review }: State, staff: Staff, people: People):
     .filter((person) => !staff.stoodInFor.has(person))
     .sort();
   if (waitedFor.length === 0) return;
-  const who = waitedFor.map((key) => sayPrincipal(`person:${key}`, people));
+  const who = waitedFor.map((key) => sayPrincipal(`person:${key}`, namesIn(people)));
   yield {
     code: "no-stand-in",
     severity: "warning",
@@ -281,8 +281,3 @@ function* ambiguousNames({ states, transitions }: Workflow, { from }: Numbered):
 }
 
 const nameOf = ({ states, number }: Graph, key: string) => states[number.get(key) as number]?.name ?? key;
-
-/** Names as a sentence lists them: `A`, `A and B`, `A, B and C`. */
-export function list(names: readonly string[]): string {
-  return names.length < 2 ? names.join("") : `${names.slice(0, -1).join(", ")} and ${names.at(-1)}`;
-}

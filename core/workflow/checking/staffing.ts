@@ -1,5 +1,6 @@
 import { creators, type People } from "../../people/document.ts";
-import type { Principal, Review, SeatRule, Workflow } from "../document.ts";
+import { meaningOf, type Principal } from "../../people/principals.ts";
+import type { Review, SeatRule, Workflow } from "../document.ts";
 
 /** Who there is to act, made ready for the questions below. Everybody is named by key. */
 export interface Staff {
@@ -44,11 +45,9 @@ export function staffOf(workflow: Workflow, people: People): Staff {
 
 /** The active people a principal can mean: `author` any creator, `assignee` anybody a seat or an assignment yields. */
 export function resolve(staff: Staff, principal: Principal): ReadonlySet<string> {
-  if (principal === "author") return staff.creators;
-  if (principal === "assignee") return staff.assignable;
-  if (principal === "anyone") return staff.active;
-  const name = principal.slice(principal.indexOf(":") + 1);
-  return principal.startsWith("role:") ? (staff.byRole.get(name) ?? NOBODY) : alone(staff, name);
+  const { sort, key } = meaningOf(principal);
+  if (key === null) return { author: staff.creators, assignee: staff.assignable, anyone: staff.active }[sort];
+  return sort === "person" ? alone(staff, key) : (staff.byRole.get(key) ?? NOBODY);
 }
 
 /** The active people who can hold a seat. */

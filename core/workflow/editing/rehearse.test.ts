@@ -3,9 +3,20 @@ import { readPeople } from "../../people/document.ts";
 import type { Calendar } from "../../time/calendar.ts";
 import { check } from "../checking/check.ts";
 import { identity, mends } from "../checking/mend.ts";
-import { readShape, type Workflow } from "../document.ts";
+import { type Review, readShape, stateOf, type Workflow } from "../document.ts";
 import { changeState, switchState } from "./edit.ts";
-import { begin, choices, decide, offers, type Rehearsal, type Stage, sayWho, seatOf, take, tick } from "./rehearse.ts";
+import {
+  begin,
+  choices,
+  decideAs,
+  offers,
+  type Rehearsal,
+  type Stage,
+  sayWho,
+  seatOf,
+  take,
+  tick,
+} from "./rehearse.ts";
 
 const HOURS: [string, string][] = [
   ["09:00", "13:00"],
@@ -70,16 +81,16 @@ describe("a rehearsal", () => {
     const sent = went(take(guide, begun, "tobia", "send", { ...NOTHING, note: "Ready" }));
     expect(sent.passage.at(-1)).toMatchObject({ who: "tobia", state: "route-check", told: ["wim", "jorun"] });
     expect(seatOf(guide, sent, "petra")).toMatchObject({ refusal: { code: "no-seat", who: ["Wim", "Jorun"] } });
-    const one = went(decide(guide, tick(sent), "wim", "approve", ""));
+    const one = went(decideAs(guide, tick(sent), "wim", "approve", { ...NOTHING, note: "" }));
     expect(one.state).toBe("route-check");
-    expect(seatOf(guide, one, "wim")).toMatchObject({
-      refusal: { sentence: "Wim has decided; the review waits for the others." },
-    });
-    const two = went(decide(guide, one, "jorun", "approve", ""));
+    expect(seatOf(guide, one, "wim")).toMatchObject({ ok: true, value: { personId: "wim" } });
+    const two = went(decideAs(guide, one, "jorun", "approve", { ...NOTHING, note: "" }));
     expect(two).toMatchObject({ state: "copy-edit", round: { seats: [{ personId: "petra" }] } });
-    const three = went(decide(guide, two, "petra", "approve", ""));
-    expect(decide(guide, three, "lene", "decline", "")).toMatchObject({ refusal: { code: "note-missing" } });
-    const ready = went(decide(guide, three, "lene", "approve", ""));
+    const three = went(decideAs(guide, two, "petra", "approve", { ...NOTHING, note: "" }));
+    expect(decideAs(guide, three, "lene", "decline", { ...NOTHING, note: "" })).toMatchObject({
+      refusal: { code: "note-missing" },
+    });
+    const ready = went(decideAs(guide, three, "lene", "approve", { ...NOTHING, note: "" }));
     expect(ready.state).toBe("ready");
     const [closed] = offers(guide, ready, "tobia").find((move) => move.transition.key === "release")?.refusals ?? [];
     expect(closed && sayWho(guide, closed)).toEqual(["Managing editor", "Web"]);
@@ -88,11 +99,17 @@ describe("a rehearsal", () => {
   });
 
   test("an author's own seat is void, and a return goes back with its note", () => {
-    const sent = went(take(guide, begin(guide, "jorun", NOW), "jorun", "send", { ...NOTHING, note: "x" }));
-    expect(seatOf(guide, sent, "jorun")).toMatchObject({
+    const byJorun = begin(guide, "jorun", NOW);
+    expect(take(guide, byJorun, "jorun", "send", { ...NOTHING, note: "x" })).toMatchObject({
+      refusal: { code: "stuck", sentence: expect.stringContaining("too few people are left") },
+    });
+    const review = { ...(stateOf(guide.workflow, "route-check").review as Review), count: 1 };
+    const alone = { ...guide, workflow: changeState(guide.workflow, "route-check", { review }) };
+    const sent = went(take(alone, byJorun, "jorun", "send", { ...NOTHING, note: "x" }));
+    expect(seatOf(alone, sent, "jorun")).toMatchObject({
       refusal: { sentence: expect.stringContaining("does not count") },
     });
-    const back = went(decide(guide, sent, "wim", "return", "No"));
+    const back = went(decideAs(alone, sent, "wim", "return", { ...NOTHING, note: "No" }));
     expect(back.passage.at(-1)).toMatchObject({ state: "draft", note: "No", step: "Returned: Needs work" });
   });
 

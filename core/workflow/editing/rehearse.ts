@@ -1,12 +1,14 @@
+import { arrive, refuseStuck } from "../../passage/arrive.ts";
 import { creators, type People } from "../../people/document.ts";
+import { type Principal, sayPrincipal } from "../../people/principals.ts";
 import { accept, type Refusal, type Result, refuse } from "../../refusal.ts";
-import { type Decision, judge, type Outcome, type Verdict } from "../../review/round.ts";
-import { type Candidate, candidates, type Seating, seat } from "../../review/seating.ts";
+import { decide, foresee, outcomeOf, type Place, seatToDecideFrom, type Table } from "../../review/deciding.ts";
+import type { Decision, Outcome, Verdict } from "../../review/round.ts";
+import { type Candidate, candidates, isVacant, type Seating } from "../../review/seating.ts";
 import type { Calendar } from "../../time/calendar.ts";
-import { due } from "../../time/due.ts";
 import { localDate } from "../../time/local.ts";
-import { type OUTCOMES, type State, stateOf, type Transition, transitionOf, type Workflow } from "../document.ts";
-import { judgeMove, type Move, moves, restingPlace, type Standing } from "../moves.ts";
+import { stateOf, type Transition, type Workflow } from "../document.ts";
+import { judgeMove, type Move, moves, type Standing } from "../moves.ts";
 
 /** What a rehearsal plays in; people are named by key. */
 export interface Stage {
@@ -60,12 +62,12 @@ export function begin(stage: Stage, author: string, now: number): Rehearsal {
     round: null,
     passage: [],
   };
-  const begun = arrive(stage, empty, stage.workflow.initial, {
+  const begun = come(stage, empty, stage.workflow.initial, {
     who: author,
     step: "Begin",
     note: "",
-    told: [],
-    chosen: [],
+    notify: [],
+    chosen: null,
   });
   return begun.ok ? begun.value : empty;
 }
@@ -79,25 +81,8 @@ export function offers(stage: Stage, rehearsal: Rehearsal, person: string): Move
 }
 
 /** The seat a person may decide from now, or why there is none. */
-export function seatOf(stage: Stage, { state, round }: Rehearsal, person: string): Result<Seating> {
-  const { name, review } = stateOf(stage.workflow, state);
-  if (!review || !round) return refuse({ code: "round-closed", sentence: `No review is open in ${name}.` });
-  const open = openSeats(stage, state, round).map((place) => round.seats[place] as Seating);
-  const mine = open.find((place) => place.personId === person);
-  if (mine) return accept(mine);
-  const place = round.seats.findIndex((one) => one.personId === person);
-  const own = round.seats[place];
-  const decided = round.decisions.some((said) => said.seat === String(place));
-  const who = personName(stage, person);
-  const sentence = !own
-    ? `${who} has no seat in this review.`
-    : own.voidReason
-      ? `The seat of ${who} does not count: ${own.voidReason}.`
-      : decided
-        ? `${who} has decided; the review waits for the others.`
-        : `It is not the turn of ${who} yet: this review goes in order.`;
-  return refuse({ code: "no-seat", sentence, who: open.map((place) => personName(stage, place.personId)) });
-}
+export const seatOf = (stage: Stage, rehearsal: Rehearsal, person: string): Result<Place> =>
+  seatToDecideFrom(tableOf(stage, rehearsal), person);
 
 /** Takes a step as a person. The imaginary piece's fields are complete and its comments settled. */
 export function take(
@@ -111,46 +96,53 @@ export function take(
   if ("code" in move) return refuse(move);
   const [refusal] = move.refusals;
   if (refusal) return refuse(refusal);
-  return follow(stage, { ...rehearsal, publishAt: filled.publishAt ?? rehearsal.publishAt }, move.transition, {
-    who: person,
-    step: move.transition.name,
-    note: filled.note,
-    chosen: filled.chosen,
-  });
+  return follow(
+    stage,
+    { ...rehearsal, publishAt: filled.publishAt ?? rehearsal.publishAt },
+    move.transition,
+    { who: person, step: move.transition.name, note: filled.note, chosen: filled.chosen },
+    true,
+  );
 }
 
-/** Decides as a person, from their open seat; where that settles the round the piece moves on. */
-export function decide(
+/**
+ * Decides as a person, from their open seat; where that settles the round the piece moves on.
+ *
+ * @param chosen whom they pick where the next review asks for it
+ */
+export function decideAs(
   stage: Stage,
   rehearsal: Rehearsal,
   person: string,
   verdict: Verdict,
-  note: string,
+  { note, chosen, publishAt }: Filled,
 ): Result<Rehearsal> {
-  const mine = seatOf(stage, rehearsal, person);
-  if (!mine.ok) return mine;
-  if ((verdict === "return" || verdict === "decline") && note.trim() === "")
-    return refuse({ code: "note-missing", field: "note", sentence: "Say why: the writer is told, with this note." });
+  const table = tableOf(stage, rehearsal);
+  const decided = decide(table, standing(stage, rehearsal, person), person, { verdict, note, publishAt });
+  if (!decided.ok) return decided;
+  const { place, move } = decided.value;
   const round = rehearsal.round as NonNullable<Rehearsal["round"]>;
-  const place = round.seats.indexOf(mine.value);
-  const said: Decision = { seat: String(place), verdict, version: "1" };
-  const state = stateOf(stage.workflow, rehearsal.state);
-  const decided = { ...round, decisions: [...round.decisions, said] };
-  const outcome = judged(state, decided);
-  const behalf = mine.value.forPersonId ? ` for ${personName(stage, mine.value.forPersonId)}` : "";
+  const said: Decision = { seat: place.id, verdict, version: VERSION };
+  const after = { ...rehearsal, round: { ...round, decisions: [...round.decisions, said] } };
+  const behalf = place.forPersonId ? ` for ${personName(stage, place.forPersonId)}` : "";
   const step = `${VERDICT_WORDS[verdict]}${behalf}`;
-  if (outcome.kind === "open") {
-    const happened = { at: rehearsal.now, who: person, step, state: state.key, note, passedBy: [], told: [] };
-    return accept({ ...rehearsal, round: decided, passage: [...rehearsal.passage, happened] });
+  if (!move) {
+    const happened = { at: rehearsal.now, who: person, step, state: rehearsal.state, note, passedBy: [], told: [] };
+    return accept({ ...after, passage: [...rehearsal.passage, happened] });
   }
-  const key = state.review?.[OUTCOME_OF[outcome.kind]] as string;
-  const transition = transitionOf(stage.workflow, key) as Transition;
-  return follow(stage, { ...rehearsal, round: decided }, transition, {
+  return follow(stage, after, move.transition, {
     who: person,
-    step: `${step}: ${transition.name}`,
+    step: `${step}: ${move.transition.name}`,
     note,
-    chosen: [],
+    chosen: move.choose.length > 0 ? chosen : [],
   });
+}
+
+/** The steps that a person's decision could make the piece take now: whom they would pick is asked beforehand. */
+export function decisionsLead(stage: Stage, rehearsal: Rehearsal, person: string): Move[] {
+  return foresee(tableOf(stage, rehearsal), standing(stage, rehearsal, person), person).flatMap(({ follows }) =>
+    follows.ok && follows.value.move ? [follows.value.move] : [],
+  );
 }
 
 /** Lets time pass, or ticks every point of the checklist: what the real piece's people do in between. */
@@ -164,10 +156,16 @@ export function choices(stage: Stage, rehearsal: Rehearsal, move: Move): Candida
   return move.choose.flatMap((rule) => candidates(rule, people, rehearsal.author, mayDecide));
 }
 
+/** What the open review amounts to; null where none is open. */
+export function reviewOf(stage: Stage, rehearsal: Rehearsal): Outcome | null {
+  const { round } = tableOf(stage, rehearsal);
+  return round && outcomeOf(round);
+}
+
 /** The places of the seats that are asked to decide now. */
-export function openSeats(stage: Stage, state: string, round: NonNullable<Rehearsal["round"]>): number[] {
-  const outcome = judged(stateOf(stage.workflow, state), round);
-  return outcome.kind === "open" ? outcome.openSeats.map(Number) : [];
+export function openSeats(stage: Stage, rehearsal: Rehearsal): number[] {
+  const outcome = reviewOf(stage, rehearsal);
+  return outcome?.kind === "open" ? outcome.openSeats.map(Number) : [];
 }
 
 export const personName = ({ people }: Stage, key: string) => people.people.find((one) => one.key === key)?.name ?? key;
@@ -178,41 +176,52 @@ const VERDICT_WORDS: Record<Verdict, string> = {
   decline: "Declined",
   abstain: "Abstained",
 };
-const OUTCOME_OF: Record<"passed" | "returned" | "declined", (typeof OUTCOMES)[number]> = {
-  passed: "approve",
-  returned: "return",
-  declined: "decline",
-};
+/** The imaginary piece has one version. */
+const VERSION = "1";
 
 interface Way {
   who: string | null;
   step: string;
   note: string;
-  chosen: string[];
+  chosen: string[] | null;
 }
 
-function follow(stage: Stage, rehearsal: Rehearsal, transition: Transition, way: Way): Result<Rehearsal> {
-  const told = meant(stage, rehearsal, transition.notify);
-  return arrive(stage, rehearsal, transition.to, { ...way, told });
+/** @param sent whether somebody sends it, who is refused what could never be passed; a round's outcome is not */
+function follow(stage: Stage, rehearsal: Rehearsal, transition: Transition, way: Way, sent = false): Result<Rehearsal> {
+  return come(stage, rehearsal, transition.to, { ...way, notify: transition.notify }, sent);
 }
 
-function arrive(stage: Stage, rehearsal: Rehearsal, to: string, way: Way & { told: string[] }): Result<Rehearsal> {
-  const { state, passedBy } = restingPlace(stage.workflow, to);
-  const assigned = meant(stage, rehearsal, state.arrival.assign);
-  const seated = state.review
-    ? seat(state.review, asCandidates(stage, rehearsal.now), rehearsal.author, way.chosen)
-    : accept<Seating[]>([]);
-  if (!seated.ok) return seated;
-  const round = state.review ? { seats: seated.value, decisions: [] } : null;
-  const called = round ? openSeats(stage, state.key, round).map((place) => round.seats[place]?.personId ?? "") : [];
-  const told = [...way.told, ...assigned, ...called, ...meant(stage, { ...rehearsal, assigned }, state.arrival.notify)];
+function come(
+  stage: Stage,
+  rehearsal: Rehearsal,
+  to: string,
+  way: Way & { notify: readonly Principal[] },
+  sent = false,
+): Result<Rehearsal> {
+  const arrived = arrive(
+    stage.workflow,
+    {
+      authorId: rehearsal.author,
+      publishAt: rehearsal.publishAt,
+      people: asCandidates(stage, rehearsal.now),
+      calendar: stage.calendar,
+      now: rehearsal.now,
+    },
+    { to, notify: way.notify, chosen: way.chosen },
+  );
+  if (!arrived.ok) return arrived;
+  const stuck = sent && refuseStuck(arrived.value);
+  if (stuck) return refuse(stuck);
+  const { state, passedBy, dueAt, assigned, checklist, round, told } = arrived.value;
+  const having = assigned.map((one) => one.personId);
+  const called = round?.open.map((place) => round.seats[place]?.personId ?? "") ?? [];
   return accept({
     ...rehearsal,
     state: state.key,
-    dueAt: state.take ? due(stage.calendar, rehearsal.now, state.take) : null,
-    assigned,
-    openChecklist: state.arrival.checklist,
-    round,
+    dueAt,
+    assigned: having,
+    openChecklist: checklist,
+    round: round && { seats: round.seats, decisions: [] },
     passage: [
       ...rehearsal.passage,
       {
@@ -222,22 +231,32 @@ function arrive(stage: Stage, rehearsal: Rehearsal, to: string, way: Way & { tol
         state: state.key,
         note: way.note,
         passedBy: passedBy.map((one) => one.key),
-        told: [...new Set(told)].filter((one) => one !== way.who),
+        told: [...new Set([...having, ...called, ...told])].filter((one) => one !== way.who),
       },
     ],
   });
 }
 
-function judged(state: State, { seats, decisions }: NonNullable<Rehearsal["round"]>): Outcome {
-  return judge(
-    {
-      rule: state.review?.rule ?? "any",
-      count: state.review?.count ?? 1,
-      version: "1",
-      seats: seats.map((one, place) => ({ id: String(place), void: one.voidReason !== null })),
+function tableOf(stage: Stage, { state, round }: Rehearsal): Table {
+  const { workflow } = stage;
+  const here = stateOf(workflow, state);
+  return {
+    workflow,
+    state: here,
+    mayDecide: () => true,
+    round: round && {
+      rule: here.review?.rule ?? "any",
+      count: here.review?.count ?? 1,
+      version: VERSION,
+      places: round.seats.map((one, place) => ({
+        id: String(place),
+        name: personName(stage, one.personId),
+        vacant: isVacant(one.flag),
+        ...one,
+      })),
+      decisions: round.decisions,
     },
-    decisions,
-  );
+  };
 }
 
 /** Grants are not rehearsed, only the workflow: whoever it names may move the piece. */
@@ -247,7 +266,8 @@ function standing({ people, workflow }: Stage, rehearsal: Rehearsal, person: str
     `person:${person}`,
     ...roles.map((role) => `role:${role}`),
     ...(person === rehearsal.author ? ["author"] : []),
-    ...(rehearsal.assigned.includes(person) || rehearsal.round?.seats.some((one) => one.personId === person)
+    ...(rehearsal.assigned.includes(person) ||
+    rehearsal.round?.seats.some((one) => one.personId === person && !one.voidReason)
       ? ["assignee"]
       : []),
   ];
@@ -263,21 +283,6 @@ function standing({ people, workflow }: Stage, rehearsal: Rehearsal, person: str
   };
 }
 
-function meant({ people }: Stage, { author, assigned }: Rehearsal, principals: readonly string[]): string[] {
-  const active = people.people.filter((one) => one.active);
-  return [
-    ...new Set(
-      principals.flatMap((principal) => {
-        const name = principal.slice(principal.indexOf(":") + 1);
-        if (principal === "author") return [author];
-        if (principal === "assignee") return assigned;
-        if (principal.startsWith("person:")) return active.filter((one) => one.key === name).map((one) => one.key);
-        return active.filter((one) => one.roles.includes(name)).map((one) => one.key);
-      }),
-    ),
-  ];
-}
-
 function asCandidates({ people, calendar }: Stage, now: number): Candidate[] {
   const today = localDate(now, calendar.timeZone);
   return people.people.map((one) => ({
@@ -289,15 +294,15 @@ function asCandidates({ people, calendar }: Stage, now: number): Candidate[] {
     load: 0,
     away: (one.away ?? []).some(({ from, until }) => from <= today && today <= until),
     standInId: one.standIn ?? null,
+    decides: true,
   }));
 }
 
-/** A refusal's "who could" in names: principals of the workflow and people alike. */
+/** A refusal's "who could" in names: principals of the workflow, and people by name. */
 export function sayWho(stage: Stage, { who = [] }: Refusal): string[] {
-  return who.map((one) => {
-    const name = one.slice(one.indexOf(":") + 1);
-    if (one.startsWith("role:")) return stage.people.roles.find((role) => role.key === name)?.name ?? name;
-    if (one.startsWith("person:")) return personName(stage, name);
-    return { author: "the author", assignee: "whoever has it" }[one] ?? one;
-  });
+  const names = {
+    person: (key: string) => personName(stage, key),
+    role: (key: string) => stage.people.roles.find((role) => role.key === key)?.name ?? key,
+  };
+  return who.map((one) => (/^(author|assignee|anyone|[a-z-]+:.*)$/.test(one) ? sayPrincipal(one, names) : one));
 }

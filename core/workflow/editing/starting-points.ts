@@ -1,4 +1,5 @@
-import type { Principal, Review, State, StateKind, Transition, Workflow } from "../document.ts";
+import type { Principal } from "../../people/principals.ts";
+import type { Review, State, StateKind, Transition, Workflow } from "../document.ts";
 
 type Stop = Partial<State> & { key: string; name: string; kind: StateKind };
 type Step = Partial<Transition> & { key: string; name: string; from: string[]; to: string };

@@ -21,6 +21,8 @@ export const person = mysqlTable("person", {
   active: boolean("active").notNull().default(true),
   standInId: uuid("stand_in_id").references((): AnyMySqlColumn => person.id),
   mailNotices: boolean("mail_notices").notNull().default(true),
+  /** The zone times are shown in; the publication's where null. */
+  zone: varchar("zone", { length: 60 }),
   /** Somebody who came by a guest link: no account, no role but the guest's, on one piece. */
   guest: boolean("guest").notNull().default(false),
   /** The authenticator's secret, enciphered; null without a second factor. */

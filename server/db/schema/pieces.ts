@@ -10,9 +10,11 @@ import {
   unique,
   varchar,
 } from "drizzle-orm/mysql-core";
-import type { Rule, Verdict } from "#core/review/round.ts";
+import type { Principal } from "#core/people/principals.ts";
+import type { Rule, Stuck, Verdict } from "#core/review/round.ts";
+import type { Flag, VoidReason } from "#core/review/seating.ts";
 import type { Content, WordCounts } from "#core/text/fields.ts";
-import type { Principal, StateKind } from "#core/workflow/document.ts";
+import type { StateKind } from "#core/workflow/document.ts";
 import { instant, json, token, uuid } from "./columns.ts";
 import { person } from "./people.ts";
 import { kind, section, workflowRevision } from "./publication.ts";
@@ -61,9 +63,15 @@ export const piece = mysqlTable(
     /** Rises with every change a person could have overlooked. */
     revision: int("revision").notNull().default(1),
     createdAt: instant("created_at").notNull(),
+    /** Hidden from everybody but those who may bring it back. */
     deletedAt: instant("deleted_at"),
-    /** When its old versions are to be thinned out next; null while it has none that could go. */
-    thinAt: instant("thin_at"),
+    deletedBy: uuid("deleted_by").references(() => person.id),
+    /** Erased for good: what was written is gone, the row and its way stay. */
+    erasedAt: instant("erased_at"),
+    /** When it was last moved past what its rules ask. */
+    overriddenAt: instant("overridden_at"),
+    /** Whether somebody chose the present due date; the state's own time allowed otherwise. */
+    dueChosen: boolean("due_chosen").notNull().default(false),
   },
   (table) => [
     index("piece_newest").on(table.since, table.id),
@@ -79,7 +87,8 @@ export const piece = mysqlTable(
     ),
     index("piece_author").on(table.authorId, table.stateKind, table.since),
     index("piece_state").on(table.stateKind, table.since, table.id),
-    index("piece_thin").on(table.thinAt),
+    index("piece_deleted").on(table.deletedAt, table.id),
+    index("piece_overridden").on(table.overriddenAt, table.id),
     index("piece_live").on(table.liveAt, table.id),
     index("piece_revision").on(table.workflowRevisionId, table.stateKey, table.id),
   ],
@@ -107,8 +116,14 @@ export const assignment = mysqlTable(
     personId: uuid("person_id")
       .notNull()
       .references(() => person.id),
+    /** The absent person it is given to, when a stand-in has it. */
+    forPersonId: uuid("for_person_id").references(() => person.id),
   },
-  (table) => [primaryKey({ columns: [table.pieceId, table.personId] }), index("assignment_person").on(table.personId)],
+  (table) => [
+    primaryKey({ columns: [table.pieceId, table.personId] }),
+    index("assignment_person").on(table.personId),
+    index("assignment_for").on(table.forPersonId),
+  ],
 );
 
 /** Points to tick in the present state. */
@@ -134,6 +149,8 @@ export const version = mysqlTable(
     number: int("number").notNull(),
     content: json("content").$type<Content>().notNull(),
     hash: token("hash", { length: 64 }).notNull(),
+    /** The hash of what an approval binds to: the content without its free fields. */
+    boundHash: token("bound_hash", { length: 64 }).notNull(),
     /** Counted once: a long text takes longer to count than to read. */
     words: json("words").$type<WordCounts>().notNull(),
     authorId: uuid("author_id")
@@ -190,6 +207,16 @@ export const stay = mysqlTable(
       .notNull()
       .references(() => piece.id),
     stateKey: token("state_key", { length: 60 }).notNull(),
+    /** Where it was then, so that the past can be counted when the piece has gone elsewhere. */
+    workflowRevisionId: uuid("workflow_revision_id")
+      .notNull()
+      .references(() => workflowRevision.id),
+    sectionId: uuid("section_id")
+      .notNull()
+      .references(() => section.id),
+    kindId: uuid("kind_id")
+      .notNull()
+      .references(() => kind.id),
     arrivedAt: instant("arrived_at").notNull(),
     leftAt: instant("left_at"),
     /** How it came: the step's name, by whom, with which note. */
@@ -197,8 +224,14 @@ export const stay = mysqlTable(
     byId: uuid("by_id").references(() => person.id),
     note: text("note").notNull(),
   },
-  (table) => [index("stay_piece").on(table.pieceId, table.arrivedAt)],
+  (table) => [
+    index("stay_piece").on(table.pieceId, table.arrivedAt),
+    index("stay_state").on(table.stateKey, table.arrivedAt),
+  ],
 );
+
+/** How a round ended: by its rule, past it, or because the piece left. */
+export type RoundEnd = "passed" | "returned" | "declined" | "overridden" | "withdrawn";
 
 export const round = mysqlTable(
   "round",
@@ -219,9 +252,14 @@ export const round = mysqlTable(
     openedAt: instant("opened_at").notNull(),
     dueAt: instant("due_at"),
     closedAt: instant("closed_at"),
-    outcome: token("outcome", { length: 20 }).$type<"passed" | "returned" | "declined" | "withdrawn">(),
+    outcome: token("outcome", { length: 20 }).$type<RoundEnd>(),
+    /** Why it can no longer pass; null while it can. */
+    stuck: token("stuck", { length: 20 }).$type<Stuck>(),
   },
-  (table) => [unique("round_number").on(table.pieceId, table.number)],
+  (table) => [
+    unique("round_number").on(table.pieceId, table.number),
+    index("round_open").on(table.closedAt, table.stuck),
+  ],
 );
 
 export type SeatStatus = "open" | "waiting" | "decided" | "void" | "closed";
@@ -242,8 +280,8 @@ export const seat = mysqlTable(
       .references(() => person.id),
     forPersonId: uuid("for_person_id").references(() => person.id),
     status: token("status", { length: 10 }).$type<SeatStatus>().notNull(),
-    voidReason: varchar("void_reason", { length: 200 }),
-    flag: varchar("flag", { length: 200 }),
+    voidReason: token("void_reason", { length: 20 }).$type<VoidReason>(),
+    flag: token("flag", { length: 20 }).$type<Flag>(),
   },
   (table) => [
     unique("seat_position").on(table.roundId, table.position),

@@ -1,4 +1,5 @@
 import { type AnyMySqlColumn, bigint, date, index, int, mysqlTable, unique, varchar } from "drizzle-orm/mysql-core";
+import type { BindingScope } from "#core/sections/tree.ts";
 import type { Field } from "#core/text/fields.ts";
 import type { Calendar } from "#core/time/calendar.ts";
 import type { Workflow } from "#core/workflow/document.ts";
@@ -11,6 +12,7 @@ export const publication = mysqlTable("publication", {
   id: uuid("id").primaryKey(),
   name: varchar("name", { length: 120 }).notNull(),
   calendar: json("calendar").$type<Calendar>().notNull(),
+  revision: int("revision").notNull().default(1),
 });
 
 /** How far the demo's clock runs ahead of the machine's; no row where the clock is the machine's. */
@@ -60,7 +62,7 @@ export const workflowRevision = mysqlTable(
       .references(() => workflow.id),
     number: int("number").notNull(),
     document: json("document").$type<Workflow>().notNull(),
-    /** The warnings it was put in use with, as sentences, acknowledged by `created_by`. */
+    /** The warnings it was put in use with, by their identity (see core/workflow/checking), acknowledged by `created_by`. */
     acknowledged: json("acknowledged").$type<string[]>().notNull(),
     createdAt: instant("created_at").notNull(),
     createdBy: uuid("created_by").references(() => person.id),
@@ -80,8 +82,6 @@ export const workflowCopy = mysqlTable("workflow_copy", {
   touchedAt: instant("touched_at").notNull(),
   revision: int("revision").notNull().default(1),
 });
-
-export type BindingScope = "publication" | "section" | "kind" | "piece";
 
 /** Where a workflow applies; `scope_id` names the publication, section, kind or piece. */
 export const workflowBinding = mysqlTable(
@@ -125,11 +125,6 @@ export const workflowAdoption = mysqlTable(
     plannedBy: uuid("planned_by")
       .notNull()
       .references(() => person.id),
-    leaseOwner: token("lease_owner", { length: 40 }),
-    leaseUntil: instant("lease_until"),
   },
-  (table) => [
-    index("workflow_adoption_due").on(table.status, table.at),
-    index("workflow_adoption_workflow").on(table.workflowId, table.status),
-  ],
+  (table) => [index("workflow_adoption_workflow").on(table.workflowId, table.status)],
 );

@@ -4,7 +4,8 @@ import { instant, json, token, uuid } from "./columns.ts";
 import { person } from "./people.ts";
 import { piece, version } from "./pieces.ts";
 
-export type ReleaseStatus = "planned" | "held" | "done" | "cancelled";
+/** `proposed` waits for somebody who may release; what is `held` says why. */
+export type ReleaseStatus = "proposed" | "planned" | "held" | "done" | "cancelled";
 
 /** One planned moment at which one version of one piece reaches readers. */
 export const release = mysqlTable(
@@ -19,16 +20,60 @@ export const release = mysqlTable(
       .references(() => version.id),
     at: instant("at").notNull(),
     status: token("status", { length: 10 }).$type<ReleaseStatus>().notNull(),
+    /** What stands in its way as far as is known: it will be held by that, or is. */
     holds: json("holds").$type<Hold[]>().notNull(),
     plannedBy: uuid("planned_by")
       .notNull()
       .references(() => person.id),
+    /** Who said that it may leave: the planner, or who confirmed what was proposed. */
+    confirmedBy: uuid("confirmed_by").references(() => person.id),
     doneAt: instant("done_at"),
-    leaseOwner: token("lease_owner", { length: 40 }),
-    leaseUntil: instant("lease_until"),
     revision: int("revision").notNull().default(1),
   },
   (table) => [index("release_due").on(table.status, table.at), index("release_piece").on(table.pieceId, table.status)],
+);
+
+/** Where releases go; one for now. */
+export type Channel = "site";
+
+/** What readers of a channel see of a piece: one version, from an instant until another. */
+export const released = mysqlTable(
+  "released",
+  {
+    id: uuid("id").primaryKey(),
+    pieceId: uuid("piece_id")
+      .notNull()
+      .references(() => piece.id),
+    channel: token("channel", { length: 20 }).$type<Channel>().notNull(),
+    versionId: uuid("version_id")
+      .notNull()
+      .references(() => version.id),
+    from: instant("from_at").notNull(),
+    /** When it was replaced or withdrawn; null while readers see it. */
+    until: instant("until_at"),
+    /** What readers find in its place since it was withdrawn; null where another version took it. */
+    notice: varchar("notice", { length: 500 }),
+  },
+  (table) => [
+    index("released_piece").on(table.pieceId, table.channel, table.until),
+    index("released_channel").on(table.channel, table.until, table.from),
+  ],
+);
+
+/** Something that has to happen later. One row for each kind and subject; gone once it is done. */
+export const task = mysqlTable(
+  "task",
+  {
+    id: uuid("id").primaryKey(),
+    kind: token("kind", { length: 20 }).notNull(),
+    /** What it is about: the id of a release, a mail, a person. */
+    subject: token("subject", { length: 80 }).notNull(),
+    dueAt: instant("due_at").notNull(),
+    attempts: int("attempts").notNull().default(0),
+    leaseOwner: token("lease_owner", { length: 40 }),
+    leaseUntil: instant("lease_until"),
+  },
+  (table) => [unique("task_subject").on(table.kind, table.subject), index("task_due").on(table.kind, table.dueAt)],
 );
 
 /** The append-only record. `previous` and `hash` chain it; see core/ledger. */
@@ -48,6 +93,8 @@ export const ledger = mysqlTable(
     requestId: token("request_id", { length: 64 }).notNull(),
     previous: token("previous", { length: 64 }).notNull(),
     hash: token("hash", { length: 64 }).notNull(),
+    /** The entry by which what this one said was erased; that one holds the hash it had. */
+    erasedBy: bigint("erased_by", { mode: "number" }),
   },
   (table) => [
     index("ledger_piece").on(table.pieceId, table.seq),
@@ -74,15 +121,18 @@ export const notice = mysqlTable(
       .references(() => person.id),
     pieceId: uuid("piece_id").references(() => piece.id),
     seq: bigint("seq", { mode: "number" }).notNull(),
-    kind: token("kind", { length: 30 }).notNull(),
-    headline: varchar("headline", { length: 600 }).notNull(),
-    note: text("note").notNull(),
+    /** What of its event it tells: see core/events. */
+    part: token("part", { length: 20 }).notNull(),
+    /** What this person's notice says beyond the event. */
+    params: json("params").$type<Record<string, unknown>>(),
+    /** The words of a notice from before events were kept. */
+    said: text("said"),
     at: instant("at").notNull(),
     readAt: instant("read_at"),
   },
   (table) => [
     index("notice_person").on(table.personId, table.readAt, table.at),
-    unique("notice_once").on(table.seq, table.personId, table.kind),
+    unique("notice_once").on(table.seq, table.personId, table.part),
   ],
 );
 
@@ -98,17 +148,15 @@ export const outbox = mysqlTable(
       .references(() => notice.id)
       .unique(),
     recipient: varchar("recipient", { length: 200 }).notNull(),
-    subject: varchar("subject", { length: 600 }).notNull(),
-    body: text("body").notNull(),
+    /** The words of a letter; a notice's are made when it leaves. */
+    subject: varchar("subject", { length: 600 }),
+    body: text("body"),
     status: token("status", { length: 10 }).$type<OutboxStatus>().notNull(),
     attempts: int("attempts").notNull().default(0),
-    nextAt: instant("next_at").notNull(),
     lastError: varchar("last_error", { length: 300 }),
     sentAt: instant("sent_at"),
-    leaseOwner: token("lease_owner", { length: 40 }),
-    leaseUntil: instant("lease_until"),
   },
-  (table) => [index("outbox_due").on(table.status, table.nextAt)],
+  (table) => [index("outbox_status").on(table.status)],
 );
 
 /** What the mail stand-in received; one row per Message-ID, as a mailbox keeps it. */

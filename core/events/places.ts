@@ -1,0 +1,32 @@
+import { z } from "zod";
+import { counted } from "../words/say.ts";
+import { event } from "./event.ts";
+
+const nothing = z.object({});
+const named = z.object({ name: z.string() });
+const under = z.object({ name: z.string(), under: z.string().nullable() });
+
+export const publicationBegun = event("publication.begun", {
+  payload: z.object({ publication: z.string(), name: z.string(), email: z.string() }),
+  says: ({ publication }) => `set up ${publication}`,
+});
+export const publicationChanged = event("publication.changed", {
+  payload: z.looseObject({ name: z.string(), shifted: z.number() }),
+  says: ({ shifted }) =>
+    `changed the publication${shifted > 0 ? `; ${counted(shifted, "due date")} moved with its calendar` : ""}`,
+});
+
+export const sectionMade = event("section.made", { payload: under, says: () => "made the section" });
+export const sectionRenamed = event("section.renamed", { payload: named, says: () => "renamed the section" });
+export const sectionMoved = event("section.moved", {
+  payload: under,
+  says: (payload) => `moved the section ${payload.under ? `under ${payload.under}` : "to the top"}:`,
+});
+export const sectionDeleted = event("section.deleted", { payload: nothing, says: () => "did away with the section" });
+
+export const kindMade = event("kind.made", { payload: named, says: () => "made the kind" });
+export const kindChanged = event("kind.changed", {
+  payload: z.object({ name: z.string(), fields: z.array(z.unknown()) }),
+  says: () => "changed the kind",
+});
+export const kindDeleted = event("kind.deleted", { payload: nothing, says: () => "did away with the kind" });

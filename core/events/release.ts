@@ -1,0 +1,79 @@
+import { z } from "zod";
+import { type Hold, sayHold } from "../release/preflight.ts";
+import { event } from "./event.ts";
+
+const plan = z.object({ at: z.number(), version: z.number(), hash: z.string() });
+/** Holds kept before they were codes say their sentence. */
+const holds = z.array(
+  z.object({ code: z.string(), about: z.array(z.string()).optional(), sentence: z.string().optional() }),
+);
+type Held = z.infer<typeof holds>;
+
+/** What stands in the way of a release, in sentences. */
+export const sayHolds = (held: Held): string => held.map((hold) => hold.sentence ?? sayHold(hold as Hold)).join(" ");
+
+export const releasePlanned = event("release.planned", {
+  payload: plan,
+  says: () => "planned the release",
+  tells: {
+    author: { asks: "nothing", says: ({ payload, title, when }) => `“${title}” goes live ${when(payload.at)}` },
+  },
+});
+
+export const releaseProposed = event("release.proposed", {
+  payload: plan,
+  says: () => "proposed a date for the release",
+  tells: {
+    confirmers: {
+      asks: "work",
+      says: ({ payload, actor, title, when }) => `${actor} proposes ${when(payload.at)} for “${title}”: confirm it`,
+    },
+  },
+});
+
+export const releaseConfirmed = event("release.confirmed", {
+  payload: plan,
+  says: () => "confirmed the date of the release",
+  tells: {
+    author: { asks: "nothing", says: ({ payload, title, when }) => `“${title}” goes live ${when(payload.at)}` },
+  },
+});
+
+export const releaseRebound = event("release.rebound", {
+  payload: z.object({ at: z.number(), version: z.number() }),
+  says: ({ version }) => `the planned release takes version ${version}`,
+});
+
+export const releaseCancelled = event("release.cancelled", {
+  payload: z.object({ why: z.string().optional() }),
+  says: ({ why }) => (why ? `the plan for its release ended: ${why}` : "took the plan for its release back"),
+});
+
+export const releaseHeld = event("release.held", {
+  payload: z.object({ at: z.number(), holds }),
+  says: () => "the release was held",
+  tells: {
+    owners: {
+      asks: "mending",
+      says: ({ title }) => `The release of “${title}” is held`,
+      note: ({ payload }) => sayHolds(payload.holds),
+    },
+  },
+});
+
+/** A release planned for later meets something that would hold it, or no longer does. */
+export const releaseForeseen = event("release.foreseen", {
+  payload: z.object({ at: z.number(), holds }),
+  says: ({ holds }) =>
+    holds.length > 0 ? "something stands in the way of the release" : "nothing stands in the way of the release",
+  tells: {
+    owners: {
+      asks: "mending",
+      says: ({ payload, title, when }) =>
+        payload.holds.length > 0
+          ? `The release of “${title}”, ${when(payload.at)}, will be held`
+          : `Nothing stands in the way of the release of “${title}”, ${when(payload.at)}`,
+      note: ({ payload }) => sayHolds(payload.holds),
+    },
+  },
+});

@@ -1,0 +1,145 @@
+import { z } from "zod";
+import { type Stuck, sayStuck } from "../review/round.ts";
+import { type Flag, sayFlag, VOID_REASONS, type VoidReason } from "../review/seating.ts";
+import { event, type Telling } from "./event.ts";
+
+/** What whoever is asked to decide is told, whatever made it their turn. */
+interface Calling {
+  name?: string | undefined;
+  dueAt?: number | null | undefined;
+  note?: string | undefined;
+}
+
+export const calledTelling: Telling<Calling> = {
+  asks: "decision",
+  says: ({ payload, params, title, when }) =>
+    `${payload.name ?? "Review"}: “${title}” waits on you${params.for ? ` for ${params.for}` : ""}${payload.dueAt ? `, due ${when(payload.dueAt)}` : ""}`,
+  note: ({ payload }) => payload.note ?? "",
+};
+
+const seats = z.array(
+  z.object({ person: z.string().optional(), for: z.string().nullish(), void: z.string().optional() }),
+);
+
+export const roundOpened = event("round.opened", {
+  payload: z.object({
+    state: z.string(),
+    name: z.string().optional(),
+    rule: z.string(),
+    version: z.number().optional(),
+    hash: z.string().optional(),
+    dueAt: z.number().nullish(),
+    note: z.string().optional(),
+    seats: seats.optional(),
+  }),
+  says: ({ version }) => `opened a review of version ${version}`,
+  tells: { called: calledTelling },
+});
+
+export const ROUND_ENDS = {
+  passed: "passed",
+  returned: "ended in a return",
+  declined: "ended in declining",
+  overridden: "was closed past its rule",
+  withdrawn: "was closed: the piece left",
+} as const;
+
+export const roundClosed = event("round.closed", {
+  payload: z.object({
+    state: z.string(),
+    outcome: z.enum(["passed", "returned", "declined", "overridden", "withdrawn"]),
+  }),
+  says: ({ state, outcome }) => `the review in ${state} ${ROUND_ENDS[outcome]}`,
+});
+
+export const roundStuck = event("round.stuck", {
+  payload: z.object({
+    state: z.string(),
+    stuck: z.enum(["nobody", "abstained", "too-few"]).nullable(),
+    rule: z.enum(["any", "all", "count", "in-order"]),
+    count: z.number(),
+  }),
+  says: ({ state, stuck, ...round }) =>
+    stuck ? `the review in ${state} is stuck: ${sayStuck(stuck as Stuck, round)}` : `the review in ${state} can go on`,
+  tells: {
+    owners: {
+      asks: "mending",
+      says: ({ payload, title }) =>
+        payload.stuck
+          ? `${payload.state}: the review of “${title}” is stuck`
+          : `${payload.state}: “${title}” can go on`,
+      note: ({ payload: { stuck, ...round } }) => (stuck ? sayStuck(stuck as Stuck, round) : ""),
+    },
+  },
+});
+
+const VERDICTS: Record<string, string> = {
+  approve: "approved",
+  return: "returned",
+  decline: "declined",
+  abstain: "abstained on",
+};
+
+export const reviewDecided = event("review.decided", {
+  payload: z.object({
+    verdict: z.enum(["approve", "return", "decline", "abstain"]),
+    note: z.string(),
+    state: z.string(),
+    version: z.number(),
+    hash: z.string(),
+    dueAt: z.number().nullish(),
+  }),
+  says: ({ verdict, version, state }) => `${VERDICTS[verdict]} version ${version} in ${state}`,
+  tells: {
+    called: {
+      asks: "decision",
+      says: (occasion) => {
+        const { state, dueAt } = occasion.payload;
+        return calledTelling.says({ ...occasion, payload: { name: state, dueAt } });
+      },
+    },
+  },
+});
+
+export const seatMoved = event("seat.moved", {
+  payload: z.object({
+    person: z.string().nullable(),
+    for: z.string().nullable(),
+    flag: z.string().nullable(),
+    state: z.string().optional(),
+  }),
+  says: (payload) => {
+    if (payload.flag === null) return `${payload.person} sits${payload.for ? ` for ${payload.for}` : ""}`;
+    return `a seat waits: ${FLAGS.includes(payload.flag as Flag) ? sayFlag(payload.flag as Flag, payload.person ?? "its holder") : payload.flag}`;
+  },
+  tells: {
+    called: {
+      asks: "decision",
+      says: ({ payload, title }) =>
+        `${payload.state ?? "Review"}: “${title}” waits on you${payload.for ? ` for ${payload.for}` : ""}`,
+    },
+    author: {
+      asks: "nothing",
+      says: ({ payload, title }) => `${payload.person} reviews “${title}”${payload.for ? ` for ${payload.for}` : ""}`,
+    },
+  },
+});
+
+const FLAGS: readonly Flag[] = ["away", "left", "may-not-decide"];
+
+export const seatVoid = event("seat.void", {
+  payload: z.object({ why: z.string() }),
+  says: ({ why }) => `a seat no longer counts: ${VOID_REASONS[why as VoidReason] ?? why}`,
+});
+
+export const seatAdded = event("seat.added", {
+  payload: z.object({ person: z.string(), state: z.string(), note: z.string() }),
+  says: ({ person }) => `added a seat for ${person}`,
+  tells: {
+    called: {
+      asks: "decision",
+      says: ({ payload, title }) => `${payload.state}: “${title}” waits on you`,
+      note: ({ payload }) => payload.note,
+    },
+  },
+});

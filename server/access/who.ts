@@ -1,0 +1,26 @@
+import { can, type Target } from "#core/access/decide.ts";
+import type { Permission } from "#core/access/permissions.ts";
+import { type Refusal, refuse } from "#core/refusal.ts";
+import type { Queryable } from "../db/client.ts";
+import { loadEverybody } from "./holders.ts";
+
+/** So many who could are named. */
+const NAMED = 5;
+
+/** Everybody at work who may do something to a target, by id and name. */
+export async function whoMay(db: Queryable, permission: Permission, target: Target, now: number) {
+  return [...(await loadEverybody(db)).values()].filter((one) => can(one, permission, target, now).allowed);
+}
+
+/** A refusal for want of a permission, naming some who have it here. */
+export async function notGranted(
+  db: Queryable,
+  permission: Permission,
+  target: Target,
+  now: number,
+  sentence: string,
+  more: Pick<Refusal, "field"> = {},
+) {
+  const able = (await whoMay(db, permission, target, now)).map((one) => one.name);
+  return refuse({ code: "not-granted", sentence, who: able.slice(0, NAMED), ...more });
+}

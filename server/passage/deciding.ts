@@ -1,0 +1,86 @@
+import { eq } from "drizzle-orm";
+import { z } from "zod";
+import { reviewDecided } from "#core/events/review.ts";
+import { accept, type Result, refuse } from "#core/refusal.ts";
+import { decide as judgeDecision } from "#core/review/deciding.ts";
+import { newId } from "../db/schema/columns.ts";
+import { decision, seat } from "../db/schema/index.ts";
+import { standingOf } from "../piece/facts.ts";
+import { note } from "../piece/input.ts";
+import { openPiece } from "../piece/open.ts";
+import { loadOpenRound, type OpenRound, recipients } from "../review/rounds.ts";
+import { tableOf } from "../review/table.ts";
+import { type Act, write } from "../write.ts";
+import { conclude } from "./conclude.ts";
+import { refusePast } from "./dates.ts";
+
+export const decideInput = z.object({
+  pieceId: z.uuid(),
+  /** The hash of the version the reviewer read. */
+  versionHash: z.string().max(64),
+  verdict: z.enum(["approve", "return", "decline", "abstain"]),
+  note,
+  /** Whom they pick, and until when, where the next review asks for it. */
+  reviewers: z.array(z.uuid()).max(50).default([]),
+  dueAt: z.number().nullable().default(null),
+});
+
+/**
+ * A reviewer decides on the version they read. The piece's row is locked meanwhile, so of two
+ * votes that would both close the round exactly one does.
+ */
+export function decide(act: Act, wanted: z.input<typeof decideInput>): Promise<Result<{ moved: string | null }>> {
+  return write<{ moved: string | null }>(act, async (change) => {
+    const opened = await openPiece(change, wanted.pieceId);
+    if (!opened.ok) return opened;
+    const { facts, places, actor } = opened.value;
+    const { verdict, note = "", reviewers = [], dueAt = null } = wanted;
+    const current = await loadOpenRound(change.tx, facts.piece.id);
+    const table = await tableOf(change.tx, facts, current, [actor], change.now);
+    const said = { verdict, note, publishAt: facts.piece.publishAt };
+    const judgedNow = judgeDecision(table, standingOf(facts, actor, change.now), actor.id, said);
+    if (!judgedNow.ok) return judgedNow;
+    if (wanted.versionHash !== facts.version.hash) {
+      return refuse({
+        code: "stale",
+        sentence: `The text is now version ${facts.version.number}. Read what changed, then decide; your note is kept.`,
+      });
+    }
+    const past = refusePast({ dueAt, publishAt: null }, change.now);
+    if (past) return refuse(past);
+    const { place, move } = judgedNow.value;
+    const round = current as OpenRound;
+    const made = {
+      id: newId(),
+      roundId: round.row.id,
+      seatId: place.id,
+      personId: actor.id,
+      forPersonId: place.forPersonId,
+      verdict,
+      versionId: facts.version.id,
+      note,
+      at: change.now,
+    };
+    await change.tx.insert(decision).values(made);
+    await change.tx.update(seat).set({ status: "decided" }).where(eq(seat.id, place.id));
+    const seats = round.seats.map((one) => (one.id === place.id ? { ...one, status: "decided" as const } : one));
+    const decisions = [...round.decisions, { ...made, boundHash: facts.version.boundHash }];
+    const { number, hash } = facts.version;
+    const kept = { verdict, note, state: facts.state.name, version: number, hash, dueAt: round.row.dueAt };
+    const about = { pieceId: facts.piece.id, subjectId: made.id, forId: place.forPersonId };
+    const moves = move !== null;
+    // What was said stands on record before what follows from it; whose turn comes is known only after.
+    if (moves) change.happened(reviewDecided, kept, about);
+    const concluded = await conclude(
+      change,
+      facts,
+      places,
+      { ...round, seats, decisions },
+      { note, forId: place.forPersonId, chosen: move && move.choose.length > 0 ? reviewers : null, dueAt },
+    );
+    if (!concluded.ok) return concluded;
+    const { moved, called } = concluded.value;
+    if (!moves) change.happened(reviewDecided, kept, { ...about, tell: { called: recipients(called) } });
+    return accept({ moved });
+  });
+}

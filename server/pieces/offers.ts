@@ -1,0 +1,171 @@
+import { can } from "#core/access/decide.ts";
+import type { Permission } from "#core/access/permissions.ts";
+import { dueIn } from "#core/passage/arrive.ts";
+import type { Refusal } from "#core/refusal.ts";
+import { foresee, seatToDecideFrom } from "#core/review/deciding.ts";
+import type { Verdict } from "#core/review/round.ts";
+import { candidates } from "#core/review/seating.ts";
+import type { State } from "#core/workflow/document.ts";
+import { type Move, moves } from "#core/workflow/moves.ts";
+import type { Queryable } from "../db/client.ts";
+import { closedSteps, endsBeforeReaders, recallOf } from "../passage/commands.ts";
+import { type PieceFacts, standingOf } from "../piece/facts.ts";
+import { whyNotPlan, whyNotWithdraw } from "../release/commands.ts";
+import type { OpenRound } from "../review/rounds.ts";
+import { tableOf } from "../review/table.ts";
+import { asCandidates, loadsSeen, sayPrincipals, type Team } from "../team/queries.ts";
+import type { Viewer } from "../viewer.ts";
+
+/** Somebody a piece could be given to, with what waits on them as far as the viewer may see. */
+export interface Choice {
+  id: string;
+  name: string;
+  load: number;
+  away: boolean;
+}
+
+/** The people a sender chooses among, and how many are asked. */
+export interface Choosing {
+  number: number;
+  people: Choice[];
+}
+
+/** A step as the piece page offers it: open, or closed with its reason. */
+export interface Step {
+  key: string;
+  name: string;
+  to: string;
+  toKind: string;
+  refusal: Refusal | null;
+  asks: string[];
+  proposedDue: number | null;
+  choose: Choosing | null;
+  /** Whether it takes the piece away from readers, or asks what they see from then on. */
+  readers: "withdraws" | "ask" | null;
+}
+
+/** What somebody asked to decide may say, in the team's words. */
+export interface Said {
+  verdict: Verdict;
+  name: string;
+  refusal: Refusal | null;
+  /** Whom they pick where this leads into a review whose seats are picked, and the due date proposed for it. */
+  choose: Choosing | null;
+  proposedDue: number | null;
+}
+
+/** Everything a viewer may do with a piece now, and why not what is closed: asked of those who decide it for the commands. */
+export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer, team: Team, round: OpenRound | null) {
+  const { now } = viewer;
+  const may = (permission: Permission) => can(viewer, permission, facts.target, now).allowed;
+  const [seen, table, recall, planClosed, withdrawClosed] = await Promise.all([
+    loadsSeen(db, viewer),
+    tableOf(db, facts, round, [viewer], now),
+    recallOf(db, facts, viewer, now),
+    facts.state.kind === "ready" ? whyNotPlan(db, facts, viewer, now) : null,
+    facts.piece.liveVersionId === null ? null : whyNotWithdraw(db, { facts, actor: viewer }, now),
+  ]);
+  const people = asCandidates(team, facts.target, now);
+  const choosing = (move: Pick<Move, "choose" | "to">): Choosing | null => {
+    if (move.choose.length === 0) return null;
+    const able = move.choose.flatMap((rule) =>
+      candidates(rule, people, facts.piece.authorId, move.to.review?.authorMayDecide ?? false),
+    );
+    return {
+      number: move.choose.reduce((sum, rule) => sum + (rule.number ?? 1), 0),
+      people: able.map(({ id, name, away }) => ({ id, name, away, load: seen.get(id) ?? 0 })),
+    };
+  };
+  const said = (refusal: Refusal | undefined) =>
+    refusal ? { ...refusal, ...(refusal.who && { who: sayPrincipals(team, refusal.who, facts.target) }) } : null;
+  const dueAt = (state: State) => dueIn(state, { calendar: viewer.calendar, now, publishAt: facts.piece.publishAt });
+  const standing = standingOf(facts, viewer, now);
+  const seat = facts.state.review ? seatToDecideFrom(table, viewer.id) : null;
+  const releasing = [...team.people.values()].filter((one) => can(one, "piece.release", facts.target, now).allowed);
+  const ended = releasing.map((one) => one.name).slice(0, NAMED);
+  const steps = moves(facts.workflow, standing).map((move): Step => {
+    const [refusal] = move.refusals;
+    const closed = said(refusal);
+    return {
+      key: move.transition.key,
+      name: move.transition.name,
+      to: move.to.name,
+      toKind: move.to.kind,
+      refusal: closed?.code === "may-not-release" ? { ...closed, who: ended } : closed,
+      asks: move.asks,
+      proposedDue: dueAt(move.to),
+      choose: choosing(move),
+      readers:
+        facts.piece.liveVersionId === null
+          ? null
+          : move.transition.withdraws
+            ? "withdraws"
+            : endsBeforeReaders(facts, move.to)
+              ? "ask"
+              : null,
+    };
+  });
+  const mine = seat?.ok ? round?.seats.find((one) => one.id === seat.value.id) : undefined;
+  return {
+    steps,
+    decision: mine ? { decided: mine.status === "decided", for: mine.forName, verdicts: verdicts() } : null,
+    /** Why *Decide* is closed in a review, and who could; null elsewhere, or where it is open. */
+    decideClosed: seat && !seat.ok ? seat.refusal : null,
+    schedulable: facts.state.kind === "ready" && planClosed === null,
+    planClosed,
+    recall: recall.ok
+      ? { to: recall.value.to.name, from: recall.value.from.name, reasoned: recall.value.reasoned }
+      : null,
+    withdrawable: facts.piece.liveVersionId !== null && withdrawClosed === null,
+    overrides: may("piece.override")
+      ? closedSteps(facts, viewer, now).map((one) => ({
+          key: one.transition.key,
+          name: one.transition.name,
+          to: one.to.name,
+          past: one.past,
+          choose: choosing(one),
+        }))
+      : [],
+    routing: may("piece.route")
+      ? {
+          reviewers: people
+            .filter((one) => one.active && one.decides && one.id !== facts.piece.authorId)
+            .map(({ id, name, away }): Choice => ({ id, name, away, load: seen.get(id) ?? 0 }))
+            .sort(byLoad),
+          readers: [...team.people.values()]
+            .filter((one) => can(one, "piece.read", facts.target, now).allowed)
+            .map(({ id, name }): Choice => ({ id, name, away: team.away.has(id), load: seen.get(id) ?? 0 }))
+            .sort(byLoad),
+        }
+      : null,
+    deletable: may("piece.delete"),
+  };
+
+  function verdicts(): Said[] {
+    const { review } = facts.state;
+    const word = (key: string | undefined) => facts.workflow.transitions.find((step) => step.key === key)?.name;
+    return foresee(table, standing, viewer.id).map(({ verdict, follows }): Said => {
+      const move = follows.ok ? follows.value.move : null;
+      const named = verdict === "abstain" ? undefined : word(review?.[verdict]);
+      return {
+        verdict,
+        name: named ?? WORDS[verdict],
+        refusal: follows.ok
+          ? null
+          : follows.refusal.code === "may-not-release"
+            ? { ...follows.refusal, who: ended }
+            : follows.refusal,
+        choose: move && choosing(move),
+        proposedDue: move ? dueAt(move.to) : null,
+      };
+    });
+  }
+}
+
+/** So many who could are named. */
+const NAMED = 5;
+
+const WORDS: Record<Verdict, string> = { approve: "Approve", return: "Return", decline: "Decline", abstain: "Abstain" };
+
+const byLoad = (a: Choice, b: Choice) =>
+  Number(a.away) - Number(b.away) || a.load - b.load || a.name.localeCompare(b.name);

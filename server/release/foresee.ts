@@ -1,0 +1,87 @@
+import { and, eq, inArray, or } from "drizzle-orm";
+import { releaseForeseen, releaseRebound } from "#core/events/release.ts";
+import { accept } from "#core/refusal.ts";
+import { type Hold, sameHolds } from "#core/release/preflight.ts";
+import { loadHolder } from "../access/holders.ts";
+import { piece, release } from "../db/schema/index.ts";
+import { completed, loadPiece, type Piece, type PieceFacts } from "../piece/facts.ts";
+import { loadPlaces } from "../sections/places.ts";
+import { type Act, type Change, write } from "../write.ts";
+import { departureStep, lastLook } from "./last-look.ts";
+import { OPEN, openPlan, type Plan } from "./plans.ts";
+
+/** Who is told what becomes of a plan: who planned and confirmed it, the author, and those who have the piece. */
+export const ownersOfPlan = (plan: Plan, { piece, target }: Piece): string[] => [
+  plan.plannedBy,
+  ...(plan.confirmedBy ? [plan.confirmedBy] : []),
+  piece.authorId,
+  ...(target.piece?.assigneeIds ?? []),
+];
+
+/** What stands in the way of a plan as things are now. @param thorough whether every byte of its files is looked at */
+export async function holdsOf(change: Change, facts: PieceFacts, plan: Plan, thorough: boolean): Promise<Hold[]> {
+  const causedBy = await loadHolder(change.tx, plan.confirmedBy ?? plan.plannedBy);
+  const holds = await lastLook(change, facts, {
+    causedBy,
+    step: departureStep(facts.workflow, facts.state.key) ?? null,
+    plannedVersionId: plan.versionId,
+    thorough,
+  });
+  // What is only proposed waits for somebody who may: that is no hold of its own.
+  return plan.status === "proposed" ? holds.filter(({ code }) => !BY_RIGHT.includes(code)) : holds;
+}
+
+const BY_RIGHT: readonly Hold["code"][] = ["not-granted", "not-named", "not-author"];
+
+/**
+ * Looks ahead at the plan of a piece something was changed about: what would hold it is known now
+ * and told now, not at its minute; what no longer holds disappears.
+ */
+export async function foresee(change: Change, facts: PieceFacts): Promise<void> {
+  const plan = await openPlan(change, facts.piece.id);
+  if (!plan) return;
+  const found = await holdsOf(change, facts, plan, false);
+  const passed = plan.status === "held" && found.length === 0;
+  const holds: Hold[] = passed ? [{ code: "time-passed" }] : found;
+  if (sameHolds(holds, plan.holds)) return;
+  await change.tx.update(release).set({ holds }).where(eq(release.id, plan.id));
+  change.happened(
+    releaseForeseen,
+    { at: plan.at, holds: found },
+    { pieceId: facts.piece.id, subjectId: plan.id, before: plan.holds, tell: { owners: ownersOfPlan(plan, facts) } },
+  );
+}
+
+/** Looks ahead for a piece that was opened without its text, where it has a plan at all. */
+export async function foreseePiece(change: Change, facts: Piece): Promise<void> {
+  if (await openPlan(change, facts.piece.id)) await foresee(change, await completed(change.tx, facts));
+}
+
+/** A release that was planned goes out with the version approved last, on record. */
+export async function rebindPlan(change: Change, { piece, version }: PieceFacts): Promise<void> {
+  const plan = await openPlan(change, piece.id);
+  if (!plan || plan.versionId === version.id) return;
+  await change.tx.update(release).set({ versionId: version.id }).where(eq(release.id, plan.id));
+  change.happened(
+    releaseRebound,
+    { at: plan.at, version: version.number },
+    { pieceId: piece.id, subjectId: plan.id, before: { versionId: plan.versionId } },
+  );
+}
+
+/** Looks ahead at every open plan somebody answers for, each in a write of its own: what they may do has changed. */
+export async function foreseeOfPlanner(act: Act, personId: string): Promise<void> {
+  const plans = await act.db
+    .select({ pieceId: release.pieceId })
+    .from(release)
+    .where(
+      and(inArray(release.status, [...OPEN]), or(eq(release.plannedBy, personId), eq(release.confirmedBy, personId))),
+    );
+  for (const { pieceId } of plans)
+    await write(act, async (change) => {
+      const places = await loadPlaces(change.tx);
+      const facts = await loadPiece(change.tx, places, eq(piece.id, pieceId), true);
+      if (facts) await foreseePiece(change, facts);
+      return accept(null);
+    });
+}
