@@ -56,7 +56,7 @@ async function readFile(sent: FormData, viewer: Viewer) {
   const file = sent.get("file");
   if (!(file instanceof File) || file.size === 0) return misread("calendar", { file: "Choose a file." });
   if (file.size > CALENDAR_BYTES) return misread("calendar", { file: "The file is larger than 1 MB." });
-  const read = readCalendarFile(await file.text(), viewer.zone, viewer.now);
+  const read = readCalendarFile(await file.text(), viewer.calendar.timeZone, viewer.now);
   if ("problem" in read) return misread("calendar", { file: read.problem });
   if (read.stretches.length === 0) return misread("calendar", { file: "No days that lie ahead are in it." });
   return data<FoundDays>({ ...answered("calendar"), found: read.stretches });

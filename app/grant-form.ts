@@ -53,7 +53,7 @@ export async function grantOf(db: Database, viewer: Viewer, values: GrantValues)
 
 /** What the forms by which a role is given or ended answer; null where the intent is neither. */
 export async function granting(intent: string, form: FormData, act: Act, viewer: Viewer, to: Receiver) {
-  const fields = grantFields(viewer.zone);
+  const fields = grantFields(viewer.calendar.timeZone);
   if (intent === "give") {
     const read = readForm(z.object(fields), form);
     if ("fields" in read) return misread(intent, read.fields);

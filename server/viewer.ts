@@ -7,6 +7,7 @@ import { loadPlaces, type Places } from "./sections/places.ts";
 export interface Viewer extends Person {
   places: Places;
   calendar: Calendar;
+  /** The zone this person sees times in; what is computed goes by the calendar's. */
   zone: string;
   now: number;
   /** Who looks through this person's eyes; absent where they look themselves. */
@@ -17,5 +18,5 @@ export interface Viewer extends Person {
 export async function loadViewer(db: Queryable, personId: string, now: number): Promise<Viewer | null> {
   const [person, places] = await Promise.all([loadHolder(db, personId), loadPlaces(db)]);
   if (!person?.active) return null;
-  return { ...person, places, calendar: places.calendar, zone: places.calendar.timeZone, now };
+  return { ...person, places, calendar: places.calendar, zone: person.ownZone ?? places.calendar.timeZone, now };
 }

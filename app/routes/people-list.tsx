@@ -30,7 +30,7 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   const form = z.object({
     name: z.string().trim().min(1, "Their name.").max(120, "At most 120 characters fit."),
     email: z.email("A mail address, as in noor@example.org.").max(200, "At most 200 characters fit."),
-    ...grantFields(viewer.zone),
+    ...grantFields(viewer.calendar.timeZone),
   });
   const read = readForm(form, await request.formData());
   if ("fields" in read) return misread("invite", read.fields);

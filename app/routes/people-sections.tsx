@@ -12,7 +12,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requirePermission(context, request, "section.edit");
   const words = new URL(request.url).searchParams;
   const { places } = viewer;
-  const today = localDate(viewer.now, viewer.zone);
+  const today = localDate(viewer.now, viewer.calendar.timeZone);
   const sections = [...places.sections.values()].map(({ id, name, parentId, revision }) => ({
     id,
     name,

@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { entryHash, follow, GENESIS, hashOf, type LedgerEntry, type Tail } from "./chain.ts";
+import { entryHash, follow, GENESIS, hashOf, type LedgerEntry, settleErased, type Tail } from "./chain.ts";
 
 const entry = (seq: number, after: unknown = null): LedgerEntry => ({
   seq,
@@ -20,7 +20,7 @@ function chain(values: unknown[]) {
   return values.map((value, i) => {
     const said = entry(i + 1, value);
     const hash = entryHash(said, previous);
-    const row = { ...said, previous, hash };
+    const row = { ...said, previous, hash, erasedBy: null as number | null };
     previous = hash;
     return row;
   });
@@ -45,6 +45,19 @@ test("the hash is SHA-256 over canonical JSON: the order of keys does not matter
 
 test("a chain can be followed to its end", () => {
   expect(walk(chain([1, "two", { three: 3 }]))).toBe("sound to 3");
+});
+
+test("what was erased is known by its hash, and by the entry that says so", () => {
+  const rows = chain(["private words", "more", "erased"]).map((row, i) =>
+    i === 0 ? { ...row, after: null, erasedBy: 3 } : row,
+  );
+  expect(walk(rows)).toBe("sound to 3");
+  const [first] = rows;
+  const erased = new Map([[1, { hash: first?.hash ?? "", by: 3 }]]);
+  expect(settleErased(erased, 2, null)).toEqual(erased);
+  expect(settleErased(erased, 3, { entries: [{ seq: 1, hash: first?.hash }] })).toEqual(new Map());
+  expect(settleErased(erased, 3, { entries: [{ seq: 1, hash: "other" }] })).toMatch(/entry 1 was changed/);
+  expect(settleErased(erased, 3, null)).toMatch(/entry 1 was changed/);
 });
 
 test("whatever is changed, taken out or put in is found at its place", () =>

@@ -43,15 +43,45 @@ export interface Tail {
   hash: string;
 }
 
+/** An entry as it is kept: chained, and perhaps erased by a later one, which is named. */
+export interface KeptEntry extends LedgerEntry {
+  previous: string;
+  hash: string;
+  erasedBy: number | null;
+}
+
+/** Entries whose words are gone, by number: their hash, and the entry that says it erased them. */
+export type Erased = ReadonlyMap<number, { hash: string; by: number }>;
+
 /**
- * Follows a chain by one entry.
+ * Takes what an entry says it erased out of what is known to be erased.
+ *
+ * @param payload what an entry `piece.erased` keeps
+ * @returns what is left, or a sentence where the two do not agree
+ */
+export function settleErased(erased: Erased, seq: number, payload: unknown): Erased | string {
+  const said = (payload as { entries?: { seq: number; hash: string }[] } | null)?.entries ?? [];
+  const listed = new Map(said.map((one) => [one.seq, one.hash]));
+  const left = new Map(erased);
+  for (const [number, { hash, by }] of erased) {
+    if (by !== seq) continue;
+    if (listed.get(number) !== hash) return `entry ${number} was changed after it was written`;
+    left.delete(number);
+  }
+  return left;
+}
+
+/**
+ * Follows a chain by one entry. What an entry said may have been erased by a later one: then its hash
+ * stands for it, and that later entry holds the same (see `settleErased`).
  *
  * @returns the new tail, or a sentence that says what is wrong with the entry
  */
-export function follow(tail: Tail, entry: LedgerEntry & { previous: string; hash: string }): Tail | string {
-  const { previous, hash, ...said } = entry;
+export function follow(tail: Tail, entry: KeptEntry): Tail | string {
+  const { previous, hash, erasedBy, ...said } = entry;
   if (entry.seq !== tail.seq + 1) return `entry ${tail.seq + 1} is missing`;
   if (previous !== tail.hash) return `entry ${entry.seq} does not follow from entry ${tail.seq}`;
-  if (entryHash(said, previous) !== hash) return `entry ${entry.seq} was changed after it was written`;
+  if (erasedBy === null && entryHash(said, previous) !== hash)
+    return `entry ${entry.seq} was changed after it was written`;
   return { seq: entry.seq, hash };
 }

@@ -125,7 +125,7 @@ function minutes(wall: string): number {
   return Number(wall.slice(0, 2)) * 60 + Number(wall.slice(3));
 }
 
-function isZone(zone: string): boolean {
+export function isZone(zone: string): boolean {
   try {
     Temporal.Now.zonedDateTimeISO(zone);
     return true;

@@ -4,13 +4,15 @@ import { type Result, refuse } from "#core/refusal.ts";
 import { publication } from "../db/schema/index.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { loadEverybody, loadHolder, type Person } from "./holders.ts";
+import { notGranted } from "./who.ts";
 
 /** A write of somebody who is signed in. */
 export type Administering = Change & { actor: Person };
 
 const NOT_YOURS: Partial<Record<Permission, string>> = {
   "access.edit": "No role of yours lets you invite people or say who holds which role.",
-  "workflow.edit": "No grant of yours lets you configure workflows.",
+  "workflow.edit": "No role of yours lets you configure workflows.",
+  "publication.edit": "No role of yours lets you change the publication itself.",
   "section.edit": "No role of yours lets you arrange sections and kinds.",
 };
 
@@ -50,6 +52,12 @@ async function granted<T>(
   work: (change: Administering) => Promise<Result<T>>,
 ): Promise<Result<T>> {
   if (!actor || !can(actor, permission, PUBLICATION, change.now).allowed)
-    return refuse({ code: "not-granted", sentence: NOT_YOURS[permission] ?? "No role of yours lets you do this." });
+    return notGranted(
+      change.tx,
+      permission,
+      PUBLICATION,
+      change.now,
+      NOT_YOURS[permission] ?? "No role of yours lets you do this.",
+    );
   return work({ ...change, actor });
 }

@@ -10,6 +10,8 @@ export interface Person extends Holder {
   email: string;
   /** Whether they came by a guest link. */
   guest: boolean;
+  /** The zone they chose to see times in; null for the publication's. */
+  ownZone: string | null;
 }
 
 /** Loads one person with their grants; null when there is no such person. */
@@ -30,6 +32,7 @@ export async function loadHolders(db: Queryable, ids: readonly string[]): Promis
         email: person.email,
         active: person.active,
         guest: person.guest,
+        ownZone: person.zone,
         ...held,
       })
       .from(person)

@@ -1,6 +1,7 @@
 import { and, eq, gt, isNull, ne } from "drizzle-orm";
-import { passwordAsked, passwordChanged, personInvited, personJoined } from "#core/events/people.ts";
+import { passwordAsked, passwordChanged, personInvited, personJoined, zoneChosen } from "#core/events/people.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
+import { isZone } from "#core/time/calendar.ts";
 import { freeKey } from "#core/words/keys.ts";
 import { administering, changingAccess } from "../access/administer.ts";
 import type { Queryable } from "../db/client.ts";
@@ -186,5 +187,17 @@ async function sendLink(
     to: to.email,
     subject: purpose === "join" ? `You are invited to ${publication}` : `A new password for ${publication}`,
     body: [`Dear ${first},`, "", ...words, `${baseUrl}/open/${secret}`, "", "The link is good once.", ""].join("\n"),
+  });
+}
+
+/** Chooses the zone one sees times in; null for the publication's. */
+export function chooseZone(act: Act, zone: string | null): Promise<Result<null>> {
+  return write(act, async (change) => {
+    if (zone !== null && !isZone(zone))
+      return refuse({ code: "unknown-zone", field: "zone", sentence: "There is no such time zone." });
+    const personId = act.personId ?? "";
+    await change.tx.update(person).set({ zone }).where(eq(person.id, personId));
+    change.happened(zoneChosen, { zone }, { subjectId: personId });
+    return accept(null);
   });
 }

@@ -103,7 +103,7 @@ async function whoCould(
   const ids = [...new Set(waiting.map((one) => one.pieceId))];
   if (ids.length === 0) return [];
   const [team, pieces, seats] = await Promise.all([
-    loadTeam(db, localDate(viewer.now, viewer.zone)),
+    loadTeam(db, localDate(viewer.now, viewer.calendar.timeZone)),
     db.select().from(piece).where(inArray(piece.id, ids)),
     db
       .select({ pieceId: seat.pieceId, personId: seat.personId })

@@ -41,7 +41,7 @@ export interface PersonRow {
 
 /** Everybody who works here, or did: those at work first. */
 export async function listPeople(db: Queryable, viewer: Viewer): Promise<PersonRow[]> {
-  const today = localDate(viewer.now, viewer.zone);
+  const today = localDate(viewer.now, viewer.calendar.timeZone);
   const [rows, people, away] = await Promise.all([
     db.select().from(person).where(eq(person.guest, false)).orderBy(asc(person.name)),
     loadEverybody(db),
@@ -99,7 +99,7 @@ export async function personPage(db: Queryable, viewer: Viewer, key: string) {
     .where(and(eq(person.key, key), eq(person.guest, false)));
   const holder = row && (await loadHolder(db, row.id));
   if (!row || !holder) return null;
-  const today = localDate(viewer.now, viewer.zone);
+  const today = localDate(viewer.now, viewer.calendar.timeZone);
   const [names, absences, chain, [link], [standIn]] = await Promise.all([
     namesFor(db, viewer, holder.grants),
     absencesOf(db, row.id, today),
@@ -188,7 +188,10 @@ export async function whoHas(db: Queryable, viewer: Viewer, permission: Permissi
 
 /** People who can be chosen, by name, with who is away today. */
 export async function choosable(db: Queryable, viewer: Viewer) {
-  const [people, away] = await Promise.all([loadEverybody(db), awayOn(db, localDate(viewer.now, viewer.zone))]);
+  const [people, away] = await Promise.all([
+    loadEverybody(db),
+    awayOn(db, localDate(viewer.now, viewer.calendar.timeZone)),
+  ]);
   return [...people.values()]
     .map(({ id, key, name }) => ({ id, key, name, away: away.has(id) }))
     .sort((a, b) => a.name.localeCompare(b.name));

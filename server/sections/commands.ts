@@ -144,7 +144,7 @@ export async function previewMove(
       refused: `${moved.name} cannot go under itself or a section below it.`,
     };
   const then: Places = { ...places, sections: new Map([...places.sections, [id, { ...moved, parentId }]]) };
-  const today = localDate(viewer.now, viewer.zone);
+  const today = localDate(viewer.now, viewer.calendar.timeZone);
   const applied = (on: Places, at: string) => appliedWorkflow(on, at, null, today)?.binding.workflow ?? "none";
   const workflows = within.map((at) => ({
     section: places.sections.get(at)?.name ?? "",

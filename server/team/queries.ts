@@ -1,4 +1,4 @@
-import { and, count, eq, gte, lte } from "drizzle-orm";
+import { and, count, eq, gte, isNull, lte } from "drizzle-orm";
 import { can, principalsOf, type Target } from "#core/access/decide.ts";
 import { type Principal, peopleMeant, sayPrincipal } from "#core/people/principals.ts";
 import type { Candidate } from "#core/review/seating.ts";
@@ -30,6 +30,7 @@ export async function loadTeam(db: Queryable, today: string): Promise<Team> {
   const load = await db
     .select({ id: seat.personId, seats: count() })
     .from(seat)
+    .innerJoin(piece, and(eq(piece.id, seat.pieceId), isNull(piece.deletedAt)))
     .where(eq(seat.status, "open"))
     .groupBy(seat.personId);
   return {
@@ -61,10 +62,12 @@ export async function awayOn(db: Queryable, day: string): Promise<Map<string, st
 }
 
 /**
- * The team as the seating of a round on this target sees it. Roles and rights are worked out when
+ * The team as the seating of a round on this target sees it, once it was sent: a private draft is
+ * its writer's alone until then. Roles and rights are worked out when
  * they are asked for: of most people a piece asks neither.
  */
-export function asCandidates(team: Team, target: Target, now: number): Candidate[] {
+export function asCandidates(team: Team, of: Target, now: number): Candidate[] {
+  const target = { ...of, piece: of.piece && { ...of.piece, private: false } };
   return [...team.people.values()].map((one) => {
     let roles: string[] | undefined;
     return {

@@ -48,7 +48,7 @@ export function savePiece(act: Act, save: Save): Promise<Result<Saved>> {
     if (held) return refuse(held);
     const patched = save.base === facts.version.hash ? applyPatch(facts.version.content, save.patch) : null;
     if (!patched) return refuse(await staleSave(change, facts, zone));
-    return keep(change, opened.value, patched, save.name);
+    return keepText(change, opened.value, patched, save.name);
   });
 }
 
@@ -125,7 +125,7 @@ export function restoreVersion(
     if (!earlier) return refuse(NO_VERSION);
     const content = broughtBack(facts.version.content, earlier.content, wanted.what);
     if (!content) return refuse({ code: "not-found", sentence: "There is no such passage in that version." });
-    return keep(change, opened.value, content, `from version ${wanted.number}`);
+    return keepText(change, opened.value, content, `from version ${wanted.number}`);
   });
 }
 
@@ -155,8 +155,8 @@ function broughtBack(now: Content, earlier: Content, what: Wanted): unknown {
   return { ...now, fields: { ...now.fields, [what.field]: { type: "doc", content } } };
 }
 
-/** Makes content the piece's present text. */
-async function keep(
+/** Makes content the piece's present text. Whether the actor may was decided before. */
+export async function keepText(
   change: Change,
   { facts, actor, places }: Opened,
   json: unknown,

@@ -225,7 +225,7 @@ export async function listBindings(db: Queryable, viewer: Viewer): Promise<Bindi
   const { places } = viewer;
   const kinds = await db.select({ id: kind.id, name: kind.name }).from(kind).orderBy(kind.name);
   const names = new Map(kinds.map((one) => [one.id, one.name]));
-  const today = localDate(viewer.now, viewer.zone);
+  const today = localDate(viewer.now, viewer.calendar.timeZone);
   const set = (scope: Binding["scope"], id: string) =>
     places.bindings.find((one) => one.scope === scope && one.scopeId === id)?.workflowId ?? null;
   const row = (scope: BindingRow["scope"], id: string, name: string, depth: number): BindingRow => {

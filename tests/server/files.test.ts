@@ -197,7 +197,7 @@ describe("a release is held for its files", () => {
     await happens(id, file);
     expect(accepted(await leave(plan))).toBe("held");
     const [row] = await world.db.select().from(release).where(eq(release.id, plan));
-    expect(row?.holds).toEqual([{ code: "files", sentence: expect.stringMatching(reason) }]);
+    expect(row?.holds).toEqual([{ code: "files", about: [expect.stringMatching(reason)] }]);
     expect(codeOf(await send(world, id, "ilda", "release"))).toBe("files");
   });
 

@@ -267,7 +267,11 @@ test("without the permission to decide a seat alone is not enough", async () => 
   const asked = { person: "gus", action: "review.decide", piece: piece.slug };
   expect(await why(world.db, await world.viewer("ilda"), asked)).toMatchObject({
     allowed: false,
-    because: ["None of their roles allows it: Picture desk."],
+    because: [
+      "No role of theirs lets them decide in a review here.",
+      "Asked to decide: Wim Aldera.",
+      "None of their roles allows it: Picture desk.",
+    ],
     who: [{ key: "wim" }],
   });
   accepted(await decide(world.act("wim"), answer));

@@ -1,5 +1,5 @@
 import { and, asc, eq } from "drizzle-orm";
-import { piece, seat } from "#server/db/schema/index.ts";
+import { piece, round, seat } from "#server/db/schema/index.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
 import { decide } from "#server/passage/deciding.ts";
 import {
@@ -156,7 +156,7 @@ describe("who may decide", () => {
 
   test("the author's own seat is void unless the review allows it", async () => {
     const id = await inReview("all", [{ person: "tobia" }, { person: "wim" }]);
-    expect(codeOf(await vote(id, "tobia", "approve"))).toBe("not-your-turn");
+    expect(codeOf(await vote(id, "tobia", "approve"))).toBe("no-seat");
     accepted(await vote(id, "wim", "approve"));
     expect(await stateOf(id)).toBe("ready");
   });

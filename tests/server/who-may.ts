@@ -3,11 +3,19 @@ import type { Result } from "#core/refusal.ts";
 import { addRole, deleteRole, saveRole } from "#server/access/roles.ts";
 import { addComment, settleComment, tickPoint } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
-import { absence, accessGrant, checklistPoint, person, personGroup } from "#server/db/schema/index.ts";
+import {
+  absence,
+  accessGrant,
+  assignment,
+  checklistPoint,
+  person,
+  personGroup,
+  seat,
+} from "#server/db/schema/index.ts";
 import { attachFile, describeFile, removeFile } from "#server/files/commands.ts";
 import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts";
 import { addKind, deleteKind, saveKind } from "#server/kinds/commands.ts";
-import { sendPiece } from "#server/passage/commands.ts";
+import { overrideStep, recallPiece, sendPiece } from "#server/passage/commands.ts";
 import { decide } from "#server/passage/deciding.ts";
 import { addAbsences, nameStandIn, removeAbsence } from "#server/people/absence.ts";
 import { invite, inviteAgain } from "#server/people/accounts.ts";
@@ -17,7 +25,11 @@ import { endAccess, restoreAccess } from "#server/people/leaving.ts";
 import { beginSeeingAs } from "#server/people/see-as.ts";
 import { openSession } from "#server/people/sessions.ts";
 import { createPiece } from "#server/pieces/commands.ts";
-import { cancelRelease, planRelease } from "#server/release/commands.ts";
+import { deletePiece, erasePiece, restorePiece } from "#server/pieces/deleting.ts";
+import { placePiece } from "#server/pieces/placing.ts";
+import { changePublication, publicationSettings } from "#server/publication/commands.ts";
+import { cancelRelease, confirmRelease, planRelease, withdrawPiece } from "#server/release/commands.ts";
+import { addSeat, changeDue, reassign, reassignSeat } from "#server/review/routing.ts";
 import { addSection, deleteSection, moveSection, renameSection } from "#server/sections/commands.ts";
 import { holdText, nameVersion, restoreVersion, savePiece } from "#server/text/commands.ts";
 import { abandonRevision } from "#server/text/revision.ts";
@@ -90,6 +102,12 @@ async function ready(world: World) {
   const { pieceId, hash } = await inReview(world);
   accepted(await decide(world.act("wim"), { pieceId, versionHash: hash, verdict: "approve", note: "" }));
   return { pieceId, revision: (await look(world, pieceId)).piece.revision };
+}
+async function deleted(world: World) {
+  const { pieceId } = await inReview(world);
+  const { revision } = (await look(world, pieceId)).piece;
+  accepted(await deletePiece(world.act("tobia"), { pieceId, revision, note: "Twice." }));
+  return pieceId;
 }
 async function somebody(world: World) {
   const name = fresh("Somebody");
@@ -259,6 +277,115 @@ export const COMMANDS: Record<string, Try> = {
       return { pieceId, run: (act) => cancelRelease(act, { pieceId, revision: piece.revision }) };
     },
   },
+  confirmRelease: {
+    may: CHIEF,
+    set: async (world) => {
+      const { pieceId, revision } = await ready(world);
+      accepted(await planRelease(world.act("kai"), { pieceId, revision, at: MORNING + DAY }));
+      const { piece } = await look(world, pieceId);
+      return { pieceId, run: (act) => confirmRelease(act, { pieceId, revision: piece.revision }) };
+    },
+  },
+  withdrawPiece: {
+    may: ["ilda", "kai"],
+    set: async (world) => {
+      const { pieceId } = await ready(world);
+      accepted(await send(world, pieceId, "ilda", "release"));
+      const { piece } = await look(world, pieceId);
+      const wanted = { pieceId, revision: piece.revision, note: "Wrong hut.", notice: "Withdrawn." };
+      return { pieceId, run: (act) => withdrawPiece(act, wanted) };
+    },
+  },
+  recallPiece: {
+    may: ["ilda", "tobia"],
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      const { piece } = await look(world, pieceId);
+      return { pieceId, run: (act) => recallPiece(act, { pieceId, revision: piece.revision, note: "Too early." }) };
+    },
+  },
+  overrideStep: {
+    may: CHIEF,
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      const { piece } = await look(world, pieceId);
+      const wanted = { pieceId, revision: piece.revision, transition: "pass", note: "Nobody else is here." };
+      return { pieceId, run: (act) => overrideStep(act, wanted) };
+    },
+  },
+  reassignSeat: {
+    may: CHIEF,
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      const { piece } = await look(world, pieceId);
+      const [place] = await world.db.select().from(seat).where(eq(seat.pieceId, pieceId));
+      const wanted = { pieceId, revision: piece.revision, seatId: place?.id ?? "", personId: world.id("jorun") };
+      return { pieceId, run: (act) => reassignSeat(act, wanted) };
+    },
+  },
+  addSeat: {
+    may: CHIEF,
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      const { piece } = await look(world, pieceId);
+      const wanted = { pieceId, revision: piece.revision, personId: world.id("petra") };
+      return { pieceId, run: (act) => addSeat(act, wanted) };
+    },
+  },
+  changeDue: {
+    may: CHIEF,
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      const { piece } = await look(world, pieceId);
+      return { pieceId, run: (act) => changeDue(act, { pieceId, revision: piece.revision, dueAt: MORNING + DAY }) };
+    },
+  },
+  reassign: {
+    may: CHIEF,
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      await world.db.insert(assignment).values({ pieceId, personId: world.id("wim") });
+      const { piece } = await look(world, pieceId);
+      const wanted = { pieceId, revision: piece.revision, from: world.id("wim"), personId: world.id("gus") };
+      return { pieceId, run: (act) => reassign(act, wanted) };
+    },
+  },
+  placePiece: {
+    may: CHIEF,
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      const { piece } = await look(world, pieceId);
+      const { kindId, authorId, revision } = piece;
+      const wanted = { pieceId, revision, kindId, authorId, sectionId: world.id("section huts"), note: "A hut." };
+      return { pieceId, run: (act) => placePiece(act, wanted) };
+    },
+  },
+  deletePiece: {
+    may: ["ilda", "tobia"],
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      const { piece } = await look(world, pieceId);
+      return { pieceId, run: (act) => deletePiece(act, { pieceId, revision: piece.revision, note: "Twice." }) };
+    },
+  },
+  restorePiece: {
+    may: ["ilda", "tobia"],
+    set: async (world) => {
+      const pieceId = await deleted(world);
+      return { run: (act) => restorePiece(act, { pieceId }) };
+    },
+  },
+  erasePiece: {
+    may: CHIEF,
+    set: async (world) => {
+      const pieceId = await deleted(world);
+      return { run: (act) => erasePiece(act, { pieceId, note: "Asked for by its subject." }) };
+    },
+  },
+  changePublication: plain(CHIEF, async (act, world) => {
+    const settings = await publicationSettings(world.db);
+    return changePublication(act, settings);
+  }),
   putOnLine: {
     may: CHIEF,
     set: async (world) => {
@@ -507,6 +634,8 @@ export const NO_COMMANDS: Record<string, string> = {
   giveSecondFactor: "opened by half a session; see accounts.test.ts",
   setUpSecondFactor: "one's own account; see accounts.test.ts",
   dropSecondFactor: "one's own account, the password asked; see accounts.test.ts",
+  chooseZone: "one's own account",
+  foreseeOfPlanner: "the job's: looks ahead at releases when what somebody may do changed",
   changePassword: "one's own account, the password asked; see accounts.test.ts",
   refuseWrongPassword: "asks a password, writes nothing",
   signOut: "ends one's own session",

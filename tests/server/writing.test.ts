@@ -7,6 +7,7 @@ import { addComment, settleComment, tickPoint } from "#server/comments/commands.
 import { errorNumber } from "#server/db/client.ts";
 import { comment, ledger, ledgerTail, notice, outbox, piece, version } from "#server/db/schema/index.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
+import { mailWords } from "#server/notices/queries.ts";
 import { createPiece } from "#server/pieces/commands.ts";
 import { savePiece } from "#server/text/commands.ts";
 import { write } from "#server/write.ts";
@@ -272,13 +273,15 @@ describe("comments and the checklist", () => {
     accepted(await addComment(world.act("wim"), { pieceId: id, body: "Which mill?" }));
     accepted(await addComment(world.act("tobia"), { pieceId: id, body: "The upper one." }));
     const told = await world.db
-      .select({ personId: notice.personId, mail: outbox.body })
+      .select({ personId: notice.personId, noticeId: notice.id })
       .from(notice)
       .innerJoin(outbox, eq(outbox.noticeId, notice.id))
       .where(eq(notice.pieceId, id));
     expect(told).toHaveLength(1);
     expect(told[0]?.personId).toBe(world.id("tobia"));
-    expect(told[0]?.mail).toContain("http://elenco.test/pieces/winter-room-keys-");
-    expect(told[0]?.mail).toContain("Which mill?");
+    const { subject, text } = await mailWords(world.db, told[0]?.noticeId ?? "", "http://elenco.test", MORNING);
+    expect(subject).toBe("Wim Aldera commented on “Winter room keys”");
+    expect(text).toContain("http://elenco.test/pieces/winter-room-keys-");
+    expect(text).toContain("Which mill?");
   });
 });
