@@ -11,6 +11,7 @@ import {
   ledgerTail,
   person,
   piece,
+  released,
   round,
   seat,
   section,
@@ -80,6 +81,7 @@ export async function generate(db: Database, now: number, pieces: number, entrie
         pieceId: row.pieceId,
         number: 1,
         ...row.text,
+        boundHash: row.text.hash,
         authorId: row.authorId,
         createdAt: row.since,
       })),
@@ -103,7 +105,26 @@ export async function generate(db: Database, now: number, pieces: number, entrie
         createdAt: row.since,
       })),
     );
-    await db.insert(stay).values(rows.flatMap((row) => staysOf(document, row.pieceId, row.state, row.since)));
+    await db.insert(released).values(
+      rows
+        .filter((row) => row.live)
+        .map((row) => ({
+          id: newId(),
+          pieceId: row.pieceId,
+          channel: "site" as const,
+          versionId: row.versionId,
+          from: row.since,
+        })),
+    );
+    await db.insert(stay).values(
+      rows.flatMap((row) =>
+        staysOf(document, row, {
+          workflowRevisionId: revisionId,
+          sectionId: row.sectionId,
+          kindId: kindRow?.id ?? "",
+        }),
+      ),
+    );
     const reviews = rows.filter((row) => row.state.review);
     const rounds = reviews.map((row) => ({
       id: newId(),
@@ -142,7 +163,11 @@ function stateFor(share: number): string {
   return "live";
 }
 
-function staysOf(document: Workflow, pieceId: string, state: State, since: number) {
+function staysOf(
+  document: Workflow,
+  { pieceId, state, since }: { pieceId: string; state: State; since: number },
+  belongs: { workflowRevisionId: string; sectionId: string; kindId: string },
+) {
   const way = document.mainLine.slice(0, document.mainLine.indexOf(state.key) + 1);
   return way.map((stateKey, i) => {
     const arrivedAt = since - (way.length - 1 - i) * 2 * DAY;
@@ -150,6 +175,7 @@ function staysOf(document: Workflow, pieceId: string, state: State, since: numbe
       id: newId(),
       pieceId,
       stateKey,
+      ...belongs,
       arrivedAt,
       leftAt: i === way.length - 1 ? null : arrivedAt + 2 * DAY,
       note: "",

@@ -197,6 +197,7 @@ async function releases(): Promise<void> {
     status: "planned" as const,
     holds: [],
     plannedBy,
+    confirmedBy: plannedBy,
   }));
   await db.insert(release).values(planned);
   const rate = async (tasks: (() => Promise<unknown>)[]) => {

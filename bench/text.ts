@@ -85,13 +85,10 @@ export async function longHistory(db: Database, viewer: Viewer): Promise<Row[]> 
   if (!last) throw new Error("a piece has no version");
   let current = last.id;
   for (let i = 1; i <= 400; i++) {
-    const row = versionRow(
-      many.id,
-      last.number + i,
-      { ...last.content, title: `${last.content.title} ${i}` },
-      many.authorId,
-      viewer.now,
-    );
+    const row = versionRow(many.id, last.number + i, { ...last.content, title: `${last.content.title} ${i}` }, [], {
+      authorId: many.authorId,
+      createdAt: viewer.now,
+    });
     await db.insert(version).values(row);
     current = row.id;
   }
@@ -126,7 +123,7 @@ export async function longText(db: Database, now: number): Promise<{ address: st
   const [last] = one ? await db.select().from(version).where(eq(version.id, one.currentVersionId)) : [];
   if (!one || !last) throw new Error("the bench has no draft");
   const content = { ...last.content, fields: { ...last.content.fields, body: asManuscript(texts().before) } };
-  const row = versionRow(one.id, last.number + 1, content, one.authorId, now);
+  const row = versionRow(one.id, last.number + 1, content, [], { authorId: one.authorId, createdAt: now });
   await db.insert(version).values(row);
   await db.update(piece).set({ currentVersionId: row.id }).where(eq(piece.id, one.id));
   return { address: `/pieces/${one.slug}`, authorId: one.authorId };

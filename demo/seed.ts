@@ -36,6 +36,7 @@ import {
   workflowSource,
   workflows,
 } from "./setting.ts";
+import { slip } from "./slips.ts";
 import { tellTheYear } from "./stories.ts";
 
 const DAY = 86_400_000;
@@ -76,6 +77,7 @@ export async function seedDemo(db: Database, seeding: Seeding): Promise<void> {
     pictures: await drawPictures(),
     ...ids,
   });
+  await slip(db, (who, at) => ({ ...act, personId: ids.person(who), now: at }), now);
   await quieten(db, now);
 }
 

@@ -142,9 +142,10 @@ export const kinds: { key: string; name: string; fields: Field[] }[] = [
   },
 ];
 
-/** The ready-made roles, and one this team made of its own. */
+/** The ready-made roles, and those this team made of its own. */
 export const roles: readonly ReadyRole[] = [
   ...READY_ROLES,
+  { key: "safety-desk", name: "Safety desk", permissions: ["piece.release"] },
   { key: "safety", name: "Safety officer", permissions: ["piece.read", "piece.comment", "review.decide"] },
 ];
 
@@ -174,7 +175,7 @@ export const people: DemoPerson[] = [
   { key: "jorun", name: "Jorun Faas", holds: ["checker"] },
   { key: "petra", name: "Petra Holmqvist", holds: ["copy-editor"] },
   { key: "ansel", name: "Ansel Brio", holds: ["copy-editor"], standIn: "petra" },
-  { key: "lene", name: "Lene Quist", holds: ["safety"] },
+  { key: "lene", name: "Lene Quist", holds: ["safety", "safety-desk@safety"] },
   { key: "gus", name: "Gus Ferrante", holds: ["picture-desk"] },
   { key: "kai", name: "Kai Wendt", holds: ["web"], soon: { holds: "lead@bulletin", from: 7, until: 38 } },
 ];

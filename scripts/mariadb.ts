@@ -87,6 +87,15 @@ export function freePort(): Promise<number> {
   });
 }
 
+/** Whether a loopback port is free at this moment. */
+export function isFree(port: number): Promise<boolean> {
+  return new Promise((resolve) => {
+    const probe = createServer();
+    probe.once("error", () => resolve(false));
+    probe.listen(port, "127.0.0.1", () => probe.close(() => resolve(true)));
+  });
+}
+
 function leftRunning(pidFile: string, portFile: string) {
   if (!existsSync(pidFile) || !existsSync(portFile)) return null;
   const pid = Number(readFileSync(pidFile, "utf8"));

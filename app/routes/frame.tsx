@@ -20,7 +20,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     places: open(PLACES, viewer, viewer.now).map(({ to, name }) => ({ to, name })),
     seenBy: viewer.seenBy?.name ?? null,
     standIns: context.standIns,
-    clock: { now: viewer.now, zone: viewer.zone },
+    clock: { now: viewer.now, zone: viewer.zone, publicationZone: viewer.calendar.timeZone },
   };
 }
 

@@ -11,7 +11,7 @@ import { Refused } from "#app/views/people/refused.tsx";
 import { addComment } from "#server/comments/commands.ts";
 import { nameGuest } from "#server/guests/commands.ts";
 import { guestPage } from "#server/guests/queries.ts";
-import { decide } from "#server/passage/deciding.ts";
+import { decide, decideInput } from "#server/passage/deciding.ts";
 import type { Route } from "./+types/guest.ts";
 
 export async function loader({ context, params }: Route.LoaderArgs) {
@@ -22,11 +22,10 @@ export async function loader({ context, params }: Route.LoaderArgs) {
   return { publication: viewer.places.name, clock, piece: shown };
 }
 
-const note = z.string().max(4000, "At most 4000 characters fit.").default("");
 const FORMS = {
   name: z.object({ name: z.string().trim().min(1, "Your name.").max(100, "At most 100 characters fit.") }),
   comment: z.object({ body: z.string() }),
-  decide: z.object({ versionHash: z.string(), verdict: z.enum(["approve", "return", "decline", "abstain"]), note }),
+  decide: decideInput.omit({ pieceId: true, dueAt: true }),
 };
 
 export const action = guarded(async ({ context, request, params }: Route.ActionArgs) => {

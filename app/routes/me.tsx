@@ -4,9 +4,9 @@ import { away } from "#app/away-form.ts";
 import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { DaysAway } from "#app/views/people/days-away.tsx";
-import { Password, SecondFactor, Sessions } from "#app/views/people/own-account.tsx";
+import { Password, SecondFactor, Sessions, Zone } from "#app/views/people/own-account.tsx";
 import type { SecondFactorAnswer } from "#app/views/people/second-factor.tsx";
-import { changePassword } from "#server/people/accounts.ts";
+import { changePassword, chooseZone } from "#server/people/accounts.ts";
 import { choosable, personPage } from "#server/people/queries.ts";
 import {
   demandsSecondFactor,
@@ -28,12 +28,19 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     demandsSecondFactor(context.db, viewer.id, viewer.now),
     setting ? newAuthenticator(viewer.email) : null,
   ]);
-  return { page, people, sessions, demanded, pending };
+  const zone = { own: viewer.ownZone, publication: viewer.calendar.timeZone, all: Intl.supportedValuesOf("timeZone") };
+  return { page, people, sessions, demanded, pending, zone };
 }
 
 const forms = {
   password: z.object({ old: z.string().max(1000), password: z.string().max(1000) }),
   "set-up": z.object({ code: z.string().trim().min(1, "The code.").max(40), secret: z.string().max(64) }),
+  zone: z.object({
+    zone: z
+      .string()
+      .max(60)
+      .transform((zone) => zone || null),
+  }),
   drop: z.object({ old: z.string().max(1000) }),
   "end-session": z.object({
     id: z
@@ -71,6 +78,12 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
     const done = await runCommand(intent, () => dropSecondFactor(act, read.values.old));
     return "value" in done ? answered(intent) : done;
   }
+  if (intent === "zone") {
+    const read = readForm(forms.zone, form);
+    if ("fields" in read) return misread(intent, read.fields);
+    const done = await runCommand(intent, () => chooseZone(act, read.values.zone));
+    return "value" in done ? answered(intent) : done;
+  }
   if (intent !== "end-session") throw notFound();
   const read = readForm(forms["end-session"], form);
   if ("fields" in read) return misread(intent, read.fields);
@@ -81,7 +94,7 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
 export const meta: Route.MetaFunction = () => [{ title: "You · Elenco" }];
 
 export default function Me({ loaderData, actionData }: Route.ComponentProps) {
-  const { page, people, sessions, demanded, pending } = loaderData;
+  const { page, people, sessions, demanded, pending, zone } = loaderData;
   const busy = useNavigation().state !== "idle";
   const answer: SecondFactorAnswer | null = useLastAnswer<SecondFactorAnswer>(actionData) ?? null;
   return (
@@ -109,6 +122,7 @@ export default function Me({ loaderData, actionData }: Route.ComponentProps) {
           </section>
         </div>
         <div className="space-y-10">
+          <Zone zone={zone} answer={answer} busy={busy} />
           <Password answer={answer} busy={busy} />
           <SecondFactor
             has={page.secondFactor}

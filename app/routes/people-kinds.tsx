@@ -39,6 +39,7 @@ const fields = z
           .transform((text) => text || undefined)
           .optional(),
         required: z.boolean(),
+        free: z.boolean().optional(),
         minWords: number,
         maxWords: number,
         maxCharacters: number,

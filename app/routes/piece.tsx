@@ -1,8 +1,9 @@
-import { useCallback, useMemo, useRef } from "react";
+import { useCallback, useEffect, useMemo, useRef } from "react";
 import { data, redirect, useRevalidator, useSearchParams } from "react-router";
 import { v7 } from "uuid";
 import { z } from "zod";
-import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
+import { form, formKeyOf, moment, type PageForm, someMoment } from "#app/forms.ts";
+import { answered, guarded, notFound, requireViewer } from "#app/request.ts";
 import { keepLast, useKept } from "#app/views/frame/keep-last.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { Comments } from "#app/views/piece/comments.tsx";
@@ -12,20 +13,52 @@ import { Head } from "#app/views/piece/head.tsx";
 import { Panel } from "#app/views/piece/panel.tsx";
 import { Passage } from "#app/views/piece/passage.tsx";
 import { Text } from "#app/views/piece/text.tsx";
-import { fromLocalInput } from "#core/time/local.ts";
-import { addComment, settleComment, tickPoint } from "#server/comments/commands.ts";
+import {
+  addComment,
+  commentInput,
+  settleComment,
+  settleInput,
+  tickInput,
+  tickPoint,
+} from "#server/comments/commands.ts";
 import { problemsOfFiles } from "#server/files/queries.ts";
-import { inviteGuest, revokeGuest } from "#server/guests/commands.ts";
+import { guestInput, inviteGuest, revokeGuest, revokeInput } from "#server/guests/commands.ts";
 import { guestsOf } from "#server/guests/queries.ts";
-import { markRead } from "#server/notices/commands.ts";
-import { sendPiece } from "#server/passage/commands.ts";
-import { decide } from "#server/passage/deciding.ts";
+import {
+  overrideInput,
+  overrideStep,
+  recallInput,
+  recallPiece,
+  sendInput,
+  sendPiece,
+} from "#server/passage/commands.ts";
+import { decide, decideInput } from "#server/passage/deciding.ts";
+import { deleteInput, deletePiece } from "#server/pieces/deleting.ts";
 import { piecePage } from "#server/pieces/page.ts";
-import { cancelRelease, planRelease } from "#server/release/commands.ts";
-import { noteLook } from "#server/text/queries.ts";
-import { abandonRevision } from "#server/text/revision.ts";
+import { placeChoices, placeInput, placePiece, previewPlace } from "#server/pieces/placing.ts";
+import {
+  cancelInput,
+  cancelRelease,
+  confirmInput,
+  confirmRelease,
+  planInput,
+  planRelease,
+  withdrawInput,
+  withdrawPiece,
+} from "#server/release/commands.ts";
+import {
+  addSeat,
+  addSeatInput,
+  changeDue,
+  changeDueInput,
+  reassign,
+  reassignInput,
+  reassignSeat,
+  reassignSeatInput,
+} from "#server/review/routing.ts";
+import { abandonInput, abandonRevision } from "#server/text/revision.ts";
 import type { Viewer } from "#server/viewer.ts";
-import { lineChoices, putOnLine } from "#server/workflows/one-piece.ts";
+import { lineChoices, lineInput, putOnLine } from "#server/workflows/one-piece.ts";
 import { mayConfigure } from "#server/workflows/staff.ts";
 import type { Route } from "./+types/piece.ts";
 
@@ -33,106 +66,77 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
   const page = await piecePage(context.db, viewer, params.slug);
   if (!page) throw notFound();
-  if (!viewer.seenBy)
-    await Promise.all([markRead(context.db, viewer, page.row.id), noteLook(context.db, viewer, page.row.id)]);
   const configure = mayConfigure(viewer, viewer.now) && page.inFlight;
-  const asked = new URL(request.url).searchParams.get("do") === "line";
+  const words = new URL(request.url).searchParams;
+  const asked = (panel: string) => words.get("do") === panel;
   const { kind, content } = page;
   const shown = { fields: kind.fields, content };
-  const [lines, guests, fileProblems] = await Promise.all([
-    configure && asked ? lineChoices(context.db) : [],
+  const place = { sectionId: words.get("section"), kindId: words.get("kind"), authorId: words.get("author") };
+  const there = z.object({ sectionId: z.uuid(), kindId: z.uuid(), authorId: z.uuid() }).safeParse(place);
+  const [lines, places, placed, guests, fileProblems] = await Promise.all([
+    configure && asked("line") ? lineChoices(context.db) : [],
+    page.routing && asked("place") ? placeChoices(context.db, viewer, page.row.id) : null,
+    page.routing && asked("place") && there.success ? previewPlace(context.db, viewer, params.slug, there.data) : null,
     page.invites ? guestsOf(context.db, page.row.id, viewer) : [],
     problemsOfFiles(context.files, page.files, shown, false),
   ]);
-  return { ...page, formKey: v7(), configure, lines, guests, fileProblems };
+  return { ...page, formKey: v7(), configure, lines, places, placed, guests, fileProblems };
 }
 
 export const clientLoader = keepLast<Awaited<ReturnType<typeof loader>>>();
 
-const moment = (zone: string) =>
-  z
-    .string()
-    .default("")
-    .transform((text, issue) => {
-      if (text === "") return null;
-      const at = fromLocalInput(text, zone);
-      if (at === null) issue.addIssue({ code: "custom", message: "This is no date and time." });
-      return at;
-    });
-const shared = { formKey: z.uuid(), pieceId: z.uuid() };
-const revision = z.coerce.number().int();
-const note = z.string().max(4000, "At most 4000 characters fit.").default("");
+/** Every form of the page: its command's input, and the command. */
+function formsOf({ zone }: Viewer): Record<string, PageForm> {
+  const dates = { dueAt: moment(zone), publishAt: moment(zone) };
+  return {
+    send: form(sendInput.extend(dates), sendPiece, true),
+    decide: form(decideInput.extend({ dueAt: moment(zone) }), decide, true),
+    recall: form(recallInput, recallPiece, true),
+    override: form(overrideInput, overrideStep, true),
+    comment: form(commentInput, addComment),
+    settle: form(settleInput, settleComment),
+    tick: form(tickInput, tickPoint),
+    plan: form(planInput.extend({ at: someMoment(zone) }), planRelease, true),
+    confirm: form(confirmInput, confirmRelease, true),
+    cancel: form(cancelInput, cancelRelease, true),
+    withdraw: form(withdrawInput, withdrawPiece, true),
+    "seat-to": form(reassignSeatInput, reassignSeat),
+    "add-seat": form(addSeatInput, addSeat),
+    due: form(changeDueInput.extend({ dueAt: moment(zone) }), changeDue),
+    "pass-on": form(reassignInput, reassign),
+    place: form(placeInput, placePiece, true),
+    line: form(onLine, putOnLine, true),
+    "invite-guest": form(
+      guestInput.extend({ until: someMoment(zone), decides: z.stringbool().default(false) }),
+      inviteGuest,
+    ),
+    "revoke-guest": form(revokeInput, revokeGuest),
+    abandon: form(abandonInput, abandonRevision, true),
+    delete: form(deleteInput, deletePiece),
+  };
+}
 
-/** Every form of the page: its schema, and the command it leads to. */
-const FORMS = {
-  send: (viewer: Viewer) => ({
-    schema: z.object({
-      ...shared,
-      revision,
-      transition: z.string(),
-      note,
-      dueAt: moment(viewer.zone),
-      publishAt: moment(viewer.zone),
-      urgency: z.enum(["normal", "urgent"]).default("normal"),
-      reviewers: z.array(z.uuid()).default([]),
-    }),
-    run: sendPiece,
-  }),
-  decide: () => ({
-    schema: z.object({
-      ...shared,
-      versionHash: z.string(),
-      verdict: z.enum(["approve", "return", "decline", "abstain"]),
-      note,
-    }),
-    run: decide,
-  }),
-  comment: () => ({ schema: z.object({ ...shared, body: z.string() }), run: addComment }),
-  settle: () => ({ schema: z.object({ ...shared, commentId: z.uuid(), settled: z.stringbool() }), run: settleComment }),
-  tick: () => ({
-    schema: z.object({ ...shared, position: z.coerce.number().int(), done: z.stringbool() }),
-    run: tickPoint,
-  }),
-  plan: (viewer: Viewer) => ({
-    schema: z.object({ ...shared, revision, at: moment(viewer.zone) }),
-    run: (act: Parameters<typeof planRelease>[0], plan: { pieceId: string; revision: number; at: number | null }) =>
-      planRelease(act, { ...plan, at: plan.at ?? 0 }),
-  }),
-  line: () => ({
-    schema: z.object({ ...shared, revision, on: z.string().regex(/^[^/]+\/[^/]+$/, "Choose where it goes on.") }),
-    run: (act: Parameters<typeof putOnLine>[0], { on, ...rest }: { pieceId: string; revision: number; on: string }) => {
-      const [workflow = "", state = ""] = on.split("/");
-      return putOnLine(act, { ...rest, workflow, state });
-    },
-  }),
-  "invite-guest": (viewer: Viewer) => ({
-    schema: z.object({
-      ...shared,
-      label: z.string().trim().min(1, "Whom it is for.").max(100, "At most 100 characters fit."),
-      until: moment(viewer.zone).transform((at) => at ?? 0),
-      decides: z.stringbool().default(false),
-    }),
-    run: inviteGuest,
-  }),
-  abandon: () => ({ schema: z.object({ ...shared, revision, note }), run: abandonRevision }),
-  "revoke-guest": () => ({ schema: z.object({ ...shared, guestId: z.uuid() }), run: revokeGuest }),
-  cancel: () => ({ schema: z.object({ ...shared, revision }), run: cancelRelease }),
-} as const;
+/** The line and the stop are one choice. */
+const onLine = lineInput
+  .omit({ workflow: true, state: true })
+  .extend({ on: z.string().regex(/^[^/]+\/[^/]+$/, "Choose where it goes on.") })
+  .transform(({ on, ...rest }) => {
+    const [workflow = "", state = ""] = on.split("/");
+    return { ...rest, workflow, state };
+  });
 
 export const action = guarded(async ({ context, request, params }: Route.ActionArgs) => {
   const viewer = await requireViewer(context, request);
-  const form = await request.formData();
-  const intent = String(form.get("intent"));
-  if (!Object.hasOwn(FORMS, intent)) throw data(null, { status: 400 });
-  const { schema, run } = FORMS[intent as keyof typeof FORMS](viewer);
-  const read = readForm(schema, form);
-  if ("fields" in read) return misread(intent, read.fields);
-  const { values } = read;
-  const done = await runCommand<unknown>(intent, () => run(context.act(viewer.id, values.formKey), values as never));
+  const sent = await request.formData();
+  const intent = String(sent.get("intent"));
+  const forms = formsOf(viewer);
+  const wanted = Object.hasOwn(forms, intent) ? forms[intent] : undefined;
+  if (!wanted) throw data(null, { status: 400 });
+  const done = await wanted.submit(intent, sent, context.act(viewer.id, formKeyOf(sent)));
   if (!("value" in done)) return done;
+  if (intent === "delete") return redirect("/pieces/deleted");
   if (intent === "invite-guest") return { ...answered(intent), ...(done.value as { link: string }) };
-  const leaves = ["send", "decide", "plan", "cancel", "line", "abandon"].includes(intent);
-  return leaves ? redirect(`/pieces/${params.slug}`) : answered(intent);
+  return wanted.leaves ? redirect(`/pieces/${params.slug}`) : answered(intent);
 });
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -166,6 +170,15 @@ function PieceView({
     [page],
   );
   const draft = useDraft(page.row, server, page.editable, onSaved);
+  const { slug } = page.row;
+  // Coming to look is told apart from the page's own request, which writes nothing.
+  useEffect(() => {
+    fetch(`/pieces/${slug}/look`, { method: "POST" })
+      .then((answer) => {
+        if (answer.headers.get("X-Changed") === "yes") latest.current();
+      })
+      .catch(() => undefined);
+  }, [slug]);
   const [words] = useSearchParams();
   const doing = words.get("do");
   return (

@@ -3,6 +3,7 @@ import { requireViewer } from "#app/request.ts";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { Strip } from "#app/views/line/strip.tsx";
 import { Due } from "#app/views/time/clock.tsx";
+import { extentOf } from "#core/access/permissions.ts";
 import { beginnings, filterChoices, listPieces, type PieceFilter } from "#server/pieces/lists.ts";
 import type { Route } from "./+types/pieces.ts";
 
@@ -17,6 +18,8 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     author: get("author"),
     words: get("words"),
     late: words.get("late") === "yes",
+    overridden: words.get("flag") === "overridden",
+    stuck: words.get("flag") === "stuck",
     show: show === "live" || show === "all" ? show : "flight",
     after: get("after"),
   };
@@ -25,13 +28,14 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     filterChoices(context.db, viewer),
     beginnings(context.db, viewer),
   ]);
-  return { ...page, choices, mayBegin: begin.kinds.length > 0 };
+  const deletes = viewer.grants.some(({ permissions }) => extentOf(permissions, "piece.delete") !== "no");
+  return { ...page, choices, mayBegin: begin.kinds.length > 0, deletes };
 }
 
 export const meta: Route.MetaFunction = () => [{ title: "Pieces · Elenco" }];
 
 export default function Pieces({ loaderData }: Route.ComponentProps) {
-  const { rows, total, more, next, choices, mayBegin } = loaderData;
+  const { rows, total, more, next, choices, mayBegin, deletes } = loaderData;
   const [words] = useSearchParams();
   const filtered = [...words.keys()].some((key) => words.get(key));
   const further = new URLSearchParams(words);
@@ -45,7 +49,7 @@ export default function Pieces({ loaderData }: Route.ComponentProps) {
         </h1>
         {mayBegin && <ButtonLink to="/pieces/new">New piece</ButtonLink>}
       </div>
-      <Filters choices={choices} filtered={filtered} />
+      <Filters choices={choices} filtered={filtered} deletes={deletes} />
       {rows.length === 0 ? (
         <p className="mt-6 text-rail">
           {filtered ? "Nothing fits these words." : "Nothing is in flight that you may see."}
@@ -100,7 +104,15 @@ export default function Pieces({ loaderData }: Route.ComponentProps) {
 
 const SHOWN: Record<string, string> = { live: "live", all: "in all" };
 
-function Filters({ choices, filtered }: { choices: Awaited<ReturnType<typeof filterChoices>>; filtered: boolean }) {
+function Filters({
+  choices,
+  filtered,
+  deletes,
+}: {
+  choices: Awaited<ReturnType<typeof filterChoices>>;
+  filtered: boolean;
+  deletes: boolean;
+}) {
   const [words] = useSearchParams();
   const submit = useSubmit();
   const select = (name: string, every: string, options: { key: string; name: string }[]) => (
@@ -141,6 +153,10 @@ function Filters({ choices, filtered }: { choices: Awaited<ReturnType<typeof fil
       {select("section", "Every section", choices.sections)}
       {select("state", "Every state", choices.states)}
       {select("author", "Every author", choices.authors)}
+      {select("flag", "Flagged or not", [
+        { key: "stuck", name: "Review stuck" },
+        { key: "overridden", name: "Moved past its rules" },
+      ])}
       <label className="flex items-center gap-1.5">
         <input
           key={words.get("late")}
@@ -156,6 +172,11 @@ function Filters({ choices, filtered }: { choices: Awaited<ReturnType<typeof fil
       {filtered && (
         <Link to="/pieces" className="text-blue underline">
           Clear
+        </Link>
+      )}
+      {deletes && (
+        <Link to="/pieces/deleted" className="ml-auto text-rail underline underline-offset-3 hover:text-blue">
+          Deleted pieces
         </Link>
       )}
     </Form>

@@ -2,6 +2,7 @@ import { Link } from "react-router";
 import { requireViewer } from "#app/request.ts";
 import { ButtonLink } from "#app/ui/button.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
+import { sayHold } from "#core/release/preflight.ts";
 import { sayDate, sayExactly, sayInstant, sayTime } from "#core/time/words.ts";
 import { listSchedule, type ScheduleRow } from "#server/release/queries.ts";
 import type { Route } from "./+types/schedule.ts";
@@ -19,7 +20,7 @@ export default function Schedule({ loaderData }: Route.ComponentProps) {
   const held = rows.filter((row) => row.status === "held");
   const done = rows.filter((row) => row.status === "done").reverse();
   const ahead = rows
-    .filter((row) => (row.status === "planned" || row.status === "wished" || row.status === "ready") && row.at !== null)
+    .filter((row) => ["planned", "proposed", "wished", "ready"].includes(row.status) && row.at !== null)
     .sort((a, b) => (a.at ?? 0) - (b.at ?? 0));
   const undated = rows.filter((row) => row.status === "ready" && row.at === null);
   const planned = rows.filter((row) => row.status === "planned").length;
@@ -60,6 +61,7 @@ function byDay(rows: ScheduleRow[], zone: string, now: number): Map<string, Sche
 
 const STATUS: Record<ScheduleRow["status"], string> = {
   planned: "planned",
+  proposed: "proposed, to be confirmed",
   held: "held",
   done: "left",
   ready: "ready, not planned",
@@ -100,7 +102,7 @@ function Group({
               </Link>
               {row.holds.map((hold) => (
                 <p key={hold.code} className="text-13 text-red">
-                  {hold.sentence}
+                  {sayHold(hold)}
                 </p>
               ))}
             </div>
@@ -108,15 +110,18 @@ function Group({
               {row.kind} · {row.section}
             </span>
             <span
-              className={`text-13 ${row.status === "held" ? "font-semibold text-red" : row.status === "wished" ? "text-rail" : ""}`}
+              className={`text-13 ${row.status === "held" || row.holds.length > 0 ? "font-semibold text-red" : row.status === "wished" ? "text-rail" : ""}`}
             >
               {STATUS[row.status]}
               {row.version !== null && <span className="font-normal text-rail"> · version {row.version}</span>}
             </span>
             <span className="hidden text-right md:block">
               {row.schedulable && row.status !== "done" && (
-                <ButtonLink to={`/pieces/${row.slug}?do=plan`} look={row.status === "ready" ? "go" : "plain"}>
-                  {row.status === "ready" ? "Plan" : "Move"}
+                <ButtonLink
+                  to={`/pieces/${row.slug}?do=plan`}
+                  look={row.status === "ready" || row.confirmable ? "go" : "plain"}
+                >
+                  {row.status === "ready" ? "Plan" : row.confirmable ? "Confirm" : "Move"}
                 </ButtonLink>
               )}
             </span>

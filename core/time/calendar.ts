@@ -1,7 +1,8 @@
 import { Temporal } from "temporal-polyfill";
 import { z } from "zod";
 
-const WEEKDAYS = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] as const;
+/** The days of the week, as a calendar names them. */
+export const WEEKDAYS = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"] as const;
 const MINUTE = 60_000;
 const DAY = 86_400_000;
 

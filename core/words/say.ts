@@ -8,8 +8,5 @@ export function counted(count: number, thing: string, things = `${thing}s`): str
   return count === 1 ? `one ${thing}` : `${count} ${things}`;
 }
 
-/** A sentence's first letter, large. */
-export const capital = (sentence: string) => sentence.slice(0, 1).toUpperCase() + sentence.slice(1);
-
 /** A sentence's first letter, small: for a sentence within another. */
 export const uncapital = (sentence: string) => sentence.slice(0, 1).toLowerCase() + sentence.slice(1);

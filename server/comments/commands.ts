@@ -1,4 +1,5 @@
 import { and, eq } from "drizzle-orm";
+import { z } from "zod";
 import { can } from "#core/access/decide.ts";
 import { pointTicked, pointUnticked } from "#core/events/pieces.ts";
 import { commentMade, commentReopened, commentSettled } from "#core/events/remarks.ts";
@@ -13,8 +14,10 @@ import { type Act, write } from "../write.ts";
 
 export const COMMENT_LIMIT = 4_000;
 
+export const commentInput = z.object({ pieceId: z.uuid(), body: z.string() });
+
 /** Leaves a comment on a piece; its author and those reviewing it are told. */
-export function addComment(act: Act, wanted: { pieceId: string; body: string }): Promise<Result<{ id: string }>> {
+export function addComment(act: Act, wanted: z.infer<typeof commentInput>): Promise<Result<{ id: string }>> {
   return write(act, async (change) => {
     const opened = await openPiece(change, wanted.pieceId);
     if (!opened.ok) return opened;
@@ -50,11 +53,10 @@ export function addComment(act: Act, wanted: { pieceId: string; body: string }):
   });
 }
 
+export const settleInput = z.object({ pieceId: z.uuid(), commentId: z.uuid(), settled: z.stringbool() });
+
 /** Settles a comment, or opens it again. */
-export function settleComment(
-  act: Act,
-  wanted: { pieceId: string; commentId: string; settled: boolean },
-): Promise<Result<null>> {
+export function settleComment(act: Act, wanted: z.infer<typeof settleInput>): Promise<Result<null>> {
   return write(act, async (change) => {
     const opened = await openBare(change, wanted.pieceId);
     if (!opened.ok) return opened;
@@ -90,11 +92,10 @@ export function settleComment(
   });
 }
 
+export const tickInput = z.object({ pieceId: z.uuid(), position: z.coerce.number().int(), done: z.stringbool() });
+
 /** Ticks a point of the checklist, or takes the tick back. */
-export function tickPoint(
-  act: Act,
-  wanted: { pieceId: string; position: number; done: boolean },
-): Promise<Result<null>> {
+export function tickPoint(act: Act, wanted: z.infer<typeof tickInput>): Promise<Result<null>> {
   return write(act, async (change) => {
     const opened = await openBare(change, wanted.pieceId);
     if (!opened.ok) return opened;

@@ -1,4 +1,5 @@
 import { and, eq, isNull, sql } from "drizzle-orm";
+import { z } from "zod";
 import { can } from "#core/access/decide.ts";
 import { GUEST_ROLE } from "#core/access/permissions.ts";
 import { guestInvited, guestNamed, guestRevoked } from "#core/events/people.ts";
@@ -8,6 +9,7 @@ import { newId } from "../db/schema/columns.ts";
 import { accessGrant, guestLink, person, piece, role, seat } from "../db/schema/index.ts";
 import { voidLateSeats } from "../passage/relief.ts";
 import { newSecret, secretId } from "../people/secrets.ts";
+import { text } from "../piece/input.ts";
 import { openBare } from "../piece/open.ts";
 import { callOpenSeats, loadOpenRound } from "../review/rounds.ts";
 import { cancel, schedule } from "../tasks/schedule.ts";
@@ -17,15 +19,18 @@ const DAY = 86_400_000;
 const LONGEST = 90 * DAY;
 
 /** A link for one guest to one piece. */
-export interface Invite {
-  pieceId: string;
+export const guestInput = z.object({
+  pieceId: z.uuid(),
   /** Whom it is for, in the words of who makes it. */
-  label: string;
+  label: text("Whom it is for.", 100),
   /** Epoch milliseconds. */
-  until: number;
+  until: z.number(),
   /** Whether the guest gets a seat in the review that is open. */
-  decides: boolean;
-}
+  decides: z.boolean(),
+});
+type Invite = z.infer<typeof guestInput>;
+
+export const revokeInput = z.object({ pieceId: z.uuid(), guestId: z.uuid() });
 
 /**
  * Lets a guest in to one piece: to read, comment and, where asked, decide in its open review.
@@ -106,7 +111,7 @@ export function inviteGuest(act: Act, wanted: Invite): Promise<Result<{ link: st
 }
 
 /** Takes a guest's link back; it opens nothing from then on, and their seat no longer counts. */
-export function revokeGuest(act: Act, wanted: { pieceId: string; guestId: string }): Promise<Result<null>> {
+export function revokeGuest(act: Act, wanted: z.infer<typeof revokeInput>): Promise<Result<null>> {
   return write<null>(act, async (change) => {
     const { tx, now } = change;
     const opened = await openBare(change, wanted.pieceId);

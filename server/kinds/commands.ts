@@ -146,9 +146,9 @@ const LIMITS: Partial<Record<Field["type"], (keyof Field)[]>> = {
 
 /** A field without the limits that belong to another type, which it was before. */
 function limitedByType(field: Field): Field {
-  const { key, name, type, guidance, required } = field;
+  const { key, name, type, guidance, required, free } = field;
   const kept = (LIMITS[type] ?? []).map((limit) => [limit, field[limit]]);
-  return { key, name, type, guidance, required, ...Object.fromEntries(kept) };
+  return { key, name, type, guidance, required, ...(free && { free }), ...Object.fromEntries(kept) };
 }
 
 /** How many pieces hold words in a field at present. */

@@ -7,6 +7,7 @@ import {
   exists,
   inArray,
   isNotNull,
+  isNull,
   like,
   lt,
   notInArray,
@@ -19,7 +20,7 @@ import { below, lineage, pathName } from "#core/sections/tree.ts";
 import type { StateKind } from "#core/workflow/document.ts";
 import { visible, visibleApart } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
-import { assignment, kind, person, piece, seat, workflow } from "../db/schema/index.ts";
+import { assignment, kind, person, piece, round, seat, workflow } from "../db/schema/index.ts";
 import type { Viewer } from "../viewer.ts";
 import { loadDocuments } from "../workflows/documents.ts";
 import { completeRows, type PieceRow, rowColumns } from "./rows.ts";
@@ -109,6 +110,9 @@ export interface PieceFilter {
   author?: string;
   words?: string;
   late?: boolean;
+  /** Only what was moved past what its rules ask; only what waits in a review nobody could pass. */
+  overridden?: boolean;
+  stuck?: boolean;
   /** `flight` leaves out what is live or closed. */
   show?: "flight" | "live" | "all";
   /** Where the page before ended: `SINCE.ID`. */
@@ -158,6 +162,15 @@ export async function listPieces(db: Queryable, viewer: Viewer, filter: PieceFil
   };
 }
 
+/** The id of a piece a viewer may see, by its slug; null when there is none for them. */
+export async function pieceSeen(db: Queryable, viewer: Viewer, slug: string): Promise<string | null> {
+  const [row] = await db
+    .select({ id: piece.id })
+    .from(piece)
+    .where(and(visible(viewer), eq(piece.slug, slug)));
+  return row?.id ?? null;
+}
+
 /** The columns of a list for these pieces, in the order given. */
 async function selectRows(db: Queryable, ids: readonly string[], order: SQL[]) {
   if (ids.length === 0) return [];
@@ -181,7 +194,7 @@ export async function filterChoices(db: Queryable, viewer: Viewer) {
     db
       .select({ key: person.key, name: person.name })
       .from(person)
-      .where(exists(sql`(SELECT 1 FROM ${piece} WHERE ${piece.authorId} = ${person.id})`))
+      .where(exists(sql`(SELECT 1 FROM ${piece} WHERE ${and(eq(piece.authorId, person.id), visible(viewer))})`))
       .orderBy(asc(person.name)),
   ]);
   const states = new Map(
@@ -231,6 +244,11 @@ function conditions(viewer: Viewer, filter: PieceFilter): SQL[] {
   if (filter.author)
     found.push(sql`${piece.authorId} = (SELECT ${person.id} FROM ${person} WHERE ${person.key} = ${filter.author})`);
   if (filter.words) found.push(like(piece.title, `%${filter.words.replace(/[\\%_]/g, "\\$&")}%`));
+  if (filter.overridden) found.push(isNotNull(piece.overriddenAt));
+  if (filter.stuck)
+    found.push(
+      sql`${piece.id} IN (SELECT ${round.pieceId} FROM ${round} WHERE ${and(isNull(round.closedAt), isNotNull(round.stuck))})`,
+    );
   if (filter.late) found.push(lt(piece.dueAt, viewer.now));
   return found.filter((condition) => condition !== undefined);
 }

@@ -10,7 +10,7 @@ import { type Move, moves } from "#core/workflow/moves.ts";
 import type { Queryable } from "../db/client.ts";
 import { closedSteps, endsBeforeReaders, recallOf } from "../passage/commands.ts";
 import { type PieceFacts, standingOf } from "../piece/facts.ts";
-import { whyNotPlan, whyNotWithdraw } from "../release/commands.ts";
+import { mayLetOut, whyNotPlan, whyNotWithdraw } from "../release/commands.ts";
 import type { OpenRound } from "../review/rounds.ts";
 import { tableOf } from "../review/table.ts";
 import { asCandidates, loadsSeen, sayPrincipals, type Team } from "../team/queries.ts";
@@ -113,6 +113,8 @@ export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer,
     decideClosed: seat && !seat.ok ? seat.refusal : null,
     schedulable: facts.state.kind === "ready" && planClosed === null,
     planClosed,
+    /** Whether the viewer may let it out: their plan then needs nobody else. */
+    letsOut: facts.state.kind === "ready" && mayLetOut(facts, viewer, now),
     recall: recall.ok
       ? { to: recall.value.to.name, from: recall.value.from.name, reasoned: recall.value.reasoned }
       : null,

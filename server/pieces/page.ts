@@ -1,6 +1,7 @@
 import { and, asc, desc, eq, inArray, ne } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import { sayEvent } from "#core/events/catalogue.ts";
+import { pieceOverridden } from "#core/events/pieces.ts";
 import { sayHolds } from "#core/events/release.ts";
 import { sayStuck } from "#core/review/round.ts";
 import { sayFlag, VOID_REASONS } from "#core/review/seating.ts";
@@ -136,6 +137,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
         );
         return {
           id: one.id,
+          personId: one.personId,
           person: one.name,
           for: one.forName,
           status: one.status,
@@ -188,6 +190,8 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
     /** What readers find in its place, where it was withdrawn. */
     withdrawn: withdrawn?.notice ?? null,
     overriddenAt: facts.piece.overriddenAt,
+    /** By whom it was moved past its rules last, as far as the passage goes back. */
+    overridden: lastOverride(entries, name),
     assigned: assigned.map((one) => ({ id: one.id, name: one.name, for: name(one.forId) })),
     workflow: facts.workflow.name,
     inFlight: facts.piece.inFlight === true,
@@ -202,4 +206,14 @@ async function namesBeside(db: Queryable, team: Team, ids: readonly (string | nu
   if (unknown.length === 0) return new Map();
   const rows = await db.select({ id: person.id, name: person.name }).from(person).where(inArray(person.id, unknown));
   return new Map(rows.map((row) => [row.id, row.name]));
+}
+
+function lastOverride(
+  entries: readonly { action: string; after: unknown; actorId: string | null }[],
+  name: (id: string | null) => string | null,
+) {
+  const last = entries.find((one) => one.action === pieceOverridden.name);
+  if (!last) return null;
+  const { what, note } = last.after as { what: string; note: string };
+  return { who: name(last.actorId), words: what, note };
 }

@@ -66,6 +66,22 @@ export async function previewPlace(
   };
 }
 
+/** Where a piece may belong, and to whom, with where it belongs now. */
+export async function placeChoices(db: Queryable, viewer: Viewer, pieceId: string) {
+  const [[row], kinds, everybody] = await Promise.all([
+    db
+      .select({ sectionId: piece.sectionId, kindId: piece.kindId, authorId: piece.authorId })
+      .from(piece)
+      .where(and(visible(viewer), eq(piece.id, pieceId))),
+    db.select({ id: kind.id, name: kind.name }).from(kind).orderBy(kind.name),
+    loadEverybody(db),
+  ]);
+  const byName = (a: { name: string }, b: { name: string }) => a.name.localeCompare(b.name);
+  const sections = [...viewer.places.sections.keys()].map((id) => ({ id, name: pathName(viewer.places, id) }));
+  const people = [...everybody.values()].map(({ id, name }) => ({ id, name }));
+  return row ? { now: row, kinds, sections: sections.sort(byName), people: people.sort(byName) } : null;
+}
+
 /** The piece's target, were it there. */
 function placed(facts: PieceFacts, places: Places, { sectionId, kindId, authorId }: Place): PieceFacts["target"] {
   const { target } = facts;

@@ -1,11 +1,13 @@
 import { and, asc, eq, gte, inArray, isNull, ne, sql } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
+import type { Permission } from "#core/access/permissions.ts";
 import type { Hold } from "#core/release/preflight.ts";
 import { lineage, pathName } from "#core/sections/tree.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { kind, person, piece, release, version } from "../db/schema/index.ts";
 import type { Viewer } from "../viewer.ts";
+import { OPEN } from "./plans.ts";
 
 const DAY = 86_400_000;
 
@@ -19,13 +21,14 @@ export interface ScheduleRow {
   revision: number;
   /** When it leaves or left; for a piece not yet planned, the date wished for. */
   at: number | null;
-  status: "planned" | "held" | "done" | "ready" | "wished";
+  status: "proposed" | "planned" | "held" | "done" | "ready" | "wished";
   holds: Hold[];
   by: string | null;
   version: number | null;
   live: boolean;
-  /** Whether the viewer may plan and take back here. */
+  /** Whether the viewer may plan and take back here, and whether they may let out what is proposed. */
   schedulable: boolean;
+  confirmable: boolean;
 }
 
 /** What leaves when: planned and held releases, what left in the last week, and what is ready or wished for without a plan. */
@@ -60,7 +63,7 @@ export async function listSchedule(db: Queryable, viewer: Viewer): Promise<Sched
       .where(
         and(
           visible(viewer),
-          sql`(${inArray(release.status, ["planned", "held"])} OR ${and(eq(release.status, "done"), gte(release.at, viewer.now - 7 * DAY))})`,
+          sql`(${inArray(release.status, [...OPEN])} OR ${and(eq(release.status, "done"), gte(release.at, viewer.now - 7 * DAY))})`,
         ),
       )
       .orderBy(asc(release.at), asc(release.id))
@@ -69,7 +72,7 @@ export async function listSchedule(db: Queryable, viewer: Viewer): Promise<Sched
       .select({ ...columns, at: piece.publishAt })
       .from(piece)
       .innerJoin(kind, eq(kind.id, piece.kindId))
-      .leftJoin(release, and(eq(release.pieceId, piece.id), inArray(release.status, ["planned", "held"])))
+      .leftJoin(release, and(eq(release.pieceId, piece.id), inArray(release.status, [...OPEN])))
       .where(
         and(
           visible(viewer),
@@ -90,21 +93,23 @@ export async function listSchedule(db: Queryable, viewer: Viewer): Promise<Sched
     section: pathName(viewer.places, row.sectionId),
     revision: row.revision,
     live: row.live !== null,
-    schedulable:
-      row.stateKind === "ready" &&
-      can(
-        viewer,
-        "piece.schedule",
-        { sectionIds: lineage(viewer.places, row.sectionId).map((one) => one.id), kindId: row.kindId, piece: null },
-        viewer.now,
-      ).allowed,
+    schedulable: row.stateKind === "ready" && may("piece.schedule", row),
+    confirmable: false,
   });
+  const may = (permission: Permission, row: (typeof unplanned)[number]) =>
+    can(
+      viewer,
+      permission,
+      { sectionIds: lineage(viewer.places, row.sectionId).map((one) => one.id), kindId: row.kindId, piece: null },
+      viewer.now,
+    ).allowed;
   return [
     ...plans.map(
       (row): ScheduleRow => ({
         ...shared(row),
         at: row.doneAt ?? row.at,
         status: row.status as ScheduleRow["status"],
+        confirmable: row.status === "proposed" && may("piece.release", row),
         holds: row.holds,
         by: row.by,
         version: row.version,

@@ -1,6 +1,6 @@
 import { and, count, eq, gte, isNull, lte } from "drizzle-orm";
 import { can, principalsOf, type Target } from "#core/access/decide.ts";
-import { type Principal, peopleMeant, sayPrincipal } from "#core/people/principals.ts";
+import { type Principal, sayPrincipal } from "#core/people/principals.ts";
 import type { Candidate } from "#core/review/seating.ts";
 import { loadHolders, type Person } from "../access/holders.ts";
 import { visible } from "../access/visible.ts";
@@ -88,14 +88,6 @@ export function asCandidates(team: Team, of: Target, now: number): Candidate[] {
     };
   });
 }
-
-/** The people a list of principals means on a target, by id. `anyone` names nobody in particular. */
-export const peopleMeantAt = (team: Team, principals: readonly Principal[], target: Target, now: number): string[] =>
-  peopleMeant(principals, {
-    authorId: target.piece?.authorId ?? null,
-    assigneeIds: target.piece?.assigneeIds ?? [],
-    people: asCandidates(team, target, now),
-  });
 
 /** Principals in words: names of people and roles, for "who could". */
 export function sayPrincipals(team: Team, principals: readonly Principal[], target: Target): string[] {

@@ -1,4 +1,5 @@
 import { and, desc, eq, inArray } from "drizzle-orm";
+import { z } from "zod";
 import { can, principalsOf } from "#core/access/decide.ts";
 import { revisionAbandoned } from "#core/events/pieces.ts";
 import { arrive } from "#core/passage/arrive.ts";
@@ -8,6 +9,7 @@ import type { Person } from "../access/holders.ts";
 import { piece, stay, version } from "../db/schema/index.ts";
 import { land } from "../passage/travel.ts";
 import type { PieceFacts } from "../piece/facts.ts";
+import { note, onPiece } from "../piece/input.ts";
 import { openPiece } from "../piece/open.ts";
 import { endPlan } from "../release/plans.ts";
 import { asCandidates, loadTeam } from "../team/queries.ts";
@@ -24,14 +26,13 @@ export const mayAbandon = (person: Person, facts: PieceFacts, now: number) =>
   (can(person, "piece.edit", facts.target, now).allowed ||
     (principalsOf(person, facts.target, now).has("author") && can(person, "piece.send", facts.target, now).allowed));
 
+export const abandonInput = z.object({ ...onPiece, note });
+
 /**
  * Gives a revision up: the piece is live again as readers see it. The revision's words stay among
  * the versions; its plan for a release goes.
  */
-export function abandonRevision(
-  act: Act,
-  order: { pieceId: string; revision: number; note: string },
-): Promise<Result<null>> {
+export function abandonRevision(act: Act, order: z.infer<typeof abandonInput>): Promise<Result<null>> {
   return write(act, async (change) => {
     const opened = await openPiece(change, order.pieceId, order.revision);
     if (!opened.ok) return opened;

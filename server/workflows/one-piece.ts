@@ -1,4 +1,5 @@
 import { and, eq, isNotNull, isNull } from "drizzle-orm";
+import { z } from "zod";
 import { can } from "#core/access/decide.ts";
 import { pieceOverridden, workflowBound } from "#core/events/pieces.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
@@ -11,6 +12,7 @@ import { newId } from "../db/schema/columns.ts";
 import { version, workflow, workflowBinding, workflowRevision } from "../db/schema/index.ts";
 import { flagOverridden } from "../passage/travel.ts";
 import type { PieceFacts } from "../piece/facts.ts";
+import { onPiece, text } from "../piece/input.ts";
 import { openPiece } from "../piece/open.ts";
 import { loadTeam } from "../team/queries.ts";
 import type { Act, Change } from "../write.ts";
@@ -42,16 +44,14 @@ export async function lineChoices(db: Queryable): Promise<LineChoice[]> {
   });
 }
 
-export interface PutOnLine {
-  pieceId: string;
-  /** The piece's revision the person saw. */
-  revision: number;
-  workflow: string;
+export const lineInput = z.object({
+  ...onPiece,
+  workflow: z.string().max(60),
   /** Key of the state it comes to. */
-  state: string;
-  /** Why: it stands on record, and the author is told. */
-  note: string;
-}
+  state: z.string().max(60),
+  note: text("Say why it goes on there: its author is told.", 4_000),
+});
+type PutOnLine = z.infer<typeof lineInput>;
 
 /** Puts one piece in flight on another workflow, or on the newest revision of its own, at a chosen state. */
 export function putOnLine(act: Act, wanted: PutOnLine): Promise<Result<{ state: string }>> {
@@ -81,9 +81,7 @@ export function putOnLine(act: Act, wanted: PutOnLine): Promise<Result<{ state: 
     const fate: Fate = { kind: "moves", to: wanted.state };
     const to = landing(document, facts.piece.stateKey, fate) ?? stateOf(document, wanted.state);
     if (!mayLand(to)) return refuse({ code: "out-at-once", sentence: `From there it would be in ${to.name} at once.` });
-    const note = wanted.note.trim();
-    if (note === "")
-      return refuse({ code: "note-missing", field: "note", sentence: "Say why it goes on there: its author is told." });
+    const { note } = wanted;
     const past = await passedBy(change, facts, document, to);
     if (past && !can(opened.value.actor, "piece.override", facts.target, now).allowed) {
       const sentence = `${past} No role of yours lets you move it past what its workflow asks.`;

@@ -1,11 +1,14 @@
 import { type Browser, expect, type Page } from "@playwright/test";
 
-/** Signs a demo person in, in a browser of their own. */
+/** Signs a demo person in, in a browser of their own: by the form of the sign-in page, without the page. */
 export async function signIn(browser: Browser, name: string): Promise<Page> {
-  const page = await (await browser.newContext()).newPage();
-  await page.goto("/sign-in");
-  await page.getByRole("button", { name: new RegExp(name) }).click();
-  await page.waitForURL("**/turn");
+  const context = await browser.newContext();
+  const door = await (await context.request.get("/sign-in")).text();
+  const [, person] = new RegExp(`value="([0-9a-f-]{36})"[^>]*>(?:<[^>]*>)*${name}`).exec(door) ?? [];
+  if (!person) throw new Error(`${name} is not at the door`);
+  await context.request.post("/sign-in", { form: { person } });
+  const page = await context.newPage();
+  await page.goto("/turn");
   return page;
 }
 

@@ -7,36 +7,42 @@ const firstPiece = async (page: Page) => {
   return (await page.locator("[data-row] a").first().getAttribute("href")) ?? "";
 };
 
-const SCREENS: [string, string, (page: Page) => Promise<string>][] = [
-  ["your turn", "Jorun Faas", async () => "/turn"],
-  ["pieces", "Ilda Marenzi", async () => "/pieces?show=all"],
-  ["a piece to decide on", "Jorun Faas", async (page) => `${await firstPiece(page)}?do=decide`],
-  ["a piece to write", "Noor Castellan", firstPiece],
-  ["a new piece", "Noor Castellan", async () => "/pieces/new"],
-  ["schedule", "Ilda Marenzi", async () => "/schedule"],
-  ["workflows", "Ilda Marenzi", async () => "/workflows"],
-  ["the studio", "Ilda Marenzi", async () => "/workflows/route-guide"],
-  ["a rehearsal", "Ilda Marenzi", async () => "/workflows/route-guide?look=rehearse"],
-  ["what changes", "Ilda Marenzi", async () => "/workflows/route-guide?look=changes"],
-  ["people", "Ilda Marenzi", async () => "/people?do=invite"],
-  ["a person", "Ilda Marenzi", async () => "/people/who/ansel"],
-  ["ending access", "Ilda Marenzi", async () => "/people/who/petra?do=end"],
-  ["roles", "Ilda Marenzi", async () => "/people/roles?role=lead&with=writer"],
-  ["groups", "Ilda Marenzi", async () => "/people/groups?group=winter-desk"],
-  ["sections", "Ilda Marenzi", async () => "/people/sections"],
-  ["kinds", "Ilda Marenzi", async () => "/people/kinds?kind=route-guide"],
-  ["the record", "Ilda Marenzi", async () => "/people/record"],
-  ["why", "Ilda Marenzi", async () => "/why?person=tobia&action=piece.release"],
-  ["one's own account", "Noor Castellan", async () => "/me?do=second-factor"],
-  ["a forgotten password", "Noor Castellan", async () => "/forgot"],
-  ["notices", "Noor Castellan", async () => "/notices"],
-  ["the reader site", "Noor Castellan", async () => "/read"],
-  ["the mail stand-in", "Noor Castellan", async () => "/standins/post"],
-  ["the clock stand-in", "Noor Castellan", async () => "/standins/clock"],
-  ["sign-in", "Noor Castellan", async () => "/sign-in"],
+const SCREENS: [name: string, heading: RegExp, who: string, where: (page: Page) => Promise<string>][] = [
+  ["your turn", /wait/, "Jorun Faas", async () => "/turn"],
+  ["pieces", /pieces? in all/, "Ilda Marenzi", async () => "/pieces?show=all"],
+  ["a piece to decide on", /Decide on version/, "Jorun Faas", async (page) => `${await firstPiece(page)}?do=decide`],
+  ["a piece to write", /./, "Noor Castellan", firstPiece],
+  ["a new piece", /New piece|A new piece/, "Noor Castellan", async () => "/pieces/new"],
+  ["schedule", /^Schedule$/, "Ilda Marenzi", async () => "/schedule"],
+  ["what else there is to do", /What else/, "Ilda Marenzi", async (page) => `${await firstPiece(page)}?do=more`],
+  ["who has it", /Who has it/, "Ilda Marenzi", async (page) => `${await firstPiece(page)}?do=pass`],
+  ["where it belongs", /Where it belongs/, "Ilda Marenzi", async (page) => `${await firstPiece(page)}?do=place`],
+  ["past its rules", /past its rules/, "Ilda Marenzi", async (page) => `${await firstPiece(page)}?do=override`],
+  ["deleted pieces", /^Deleted pieces$/, "Ilda Marenzi", async () => "/pieces/deleted"],
+  ["the publication", /^Publication$/, "Ilda Marenzi", async () => "/publication"],
+  ["workflows", /^Workflows$/, "Ilda Marenzi", async () => "/workflows"],
+  ["the studio", /Route guide/, "Ilda Marenzi", async () => "/workflows/route-guide"],
+  ["a rehearsal", /Route guide/, "Ilda Marenzi", async () => "/workflows/route-guide?look=rehearse"],
+  ["what changes", /Route guide/, "Ilda Marenzi", async () => "/workflows/route-guide?look=changes"],
+  ["people", /who works here|People|Who/i, "Ilda Marenzi", async () => "/people?do=invite"],
+  ["a person", /Ansel Brio/, "Ilda Marenzi", async () => "/people/who/ansel"],
+  ["ending access", /Petra Holmqvist/, "Ilda Marenzi", async () => "/people/who/petra?do=end"],
+  ["roles", /Roles/, "Ilda Marenzi", async () => "/people/roles?role=lead&with=writer"],
+  ["groups", /Groups/, "Ilda Marenzi", async () => "/people/groups?group=winter-desk"],
+  ["sections", /Sections/, "Ilda Marenzi", async () => "/people/sections"],
+  ["kinds", /^Kinds$/, "Ilda Marenzi", async () => "/people/kinds?kind=route-guide"],
+  ["the record", /Record/, "Ilda Marenzi", async () => "/people/record"],
+  ["why", /./, "Ilda Marenzi", async () => "/why?person=tobia&action=piece.release"],
+  ["one's own account", /Noor Castellan/, "Noor Castellan", async () => "/me?do=second-factor"],
+  ["a forgotten password", /./, "Noor Castellan", async () => "/forgot"],
+  ["notices", /^Notices$/, "Noor Castellan", async () => "/notices"],
+  ["the reader site", /./, "Noor Castellan", async () => "/read"],
+  ["the mail stand-in", /./, "Noor Castellan", async () => "/standins/post"],
+  ["the clock stand-in", /./, "Noor Castellan", async () => "/standins/clock"],
+  ["sign-in", /Fontelba Trails/, "Noor Castellan", async () => "/sign-in"],
 ];
 
-for (const [name, who, where] of SCREENS) {
+for (const [name, heading, who, where] of SCREENS) {
   test(`${name}: nothing for axe to find, no error in the console, no sideways scrolling at 360 px`, async ({
     browser,
   }) => {
@@ -44,14 +50,14 @@ for (const [name, who, where] of SCREENS) {
     const errors: string[] = [];
     page.on("console", (message) => message.type() === "error" && errors.push(message.text()));
     page.on("pageerror", (error) => errors.push(String(error)));
-    await page.goto(await where(page));
+    const answer = await page.goto(await where(page));
+    expect(answer?.status()).toBe(200);
     await page.waitForLoadState("load");
-    await expect(page.locator("main, h1").first()).toBeVisible();
+    await expect(page.getByRole("heading", { name: heading }).first()).toBeVisible();
     expect(await faults(page)).toEqual([]);
     await page.setViewportSize({ width: 360, height: 740 });
     const [wide, seen] = await page.evaluate(() => [document.documentElement.scrollWidth, window.innerWidth]);
     expect(wide).toBeLessThanOrEqual(seen ?? 0);
-    expect(await faults(page)).toEqual([]);
     expect(errors).toEqual([]);
     await page.context().close();
   });

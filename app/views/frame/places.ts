@@ -21,6 +21,12 @@ export const PLACES: readonly Place[] = [
     about: "Who may do what, and where",
     needs: ["access.edit", "section.edit", "ledger.read"],
   },
+  {
+    to: "/publication",
+    name: "Publication",
+    about: "Its name, zone and working calendar",
+    needs: ["publication.edit"],
+  },
 ];
 
 /** The rooms of People, in order. */

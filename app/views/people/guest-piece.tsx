@@ -3,6 +3,8 @@ import { Form, useLocation, useNavigation } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
 import { TextArea } from "#app/ui/field.tsx";
+import { Verdicts } from "#app/views/piece/deciding.tsx";
+import { Reviewers } from "#app/views/piece/framed.tsx";
 import { Reading } from "#app/views/piece/text.tsx";
 import type { Clock } from "#app/views/time/clock.tsx";
 import { filesBelow } from "#core/text/html.ts";
@@ -77,7 +79,8 @@ function Deciding({
 }) {
   const busy = useNavigation().state === "submitting";
   const [changing, setChanging] = useState(false);
-  const { words } = decision;
+  const closed = decision.verdicts.find((one) => one.refusal);
+  const picking = decision.verdicts.find((one) => one.choose);
   const errors = fieldErrors(answer, "decide");
   if (decision.decided && !changing)
     return (
@@ -96,19 +99,13 @@ function Deciding({
         <input type="hidden" name="versionHash" value={piece.version.hash} />
         <Refused answer={answer} intent="decide" shown={["note"]} />
         <TextArea label="A note to the writer" name="note" maxLength={4000} error={errors.note} />
-        <div className="flex flex-wrap gap-2">
-          <Button look="go" name="verdict" value="approve" disabled={busy}>
-            {words.approve ?? "Approve"}
-          </Button>
-          <Button name="verdict" value="return" disabled={busy}>
-            {words.return ?? "Return"}
-          </Button>
-          {words.decline && (
-            <Button name="verdict" value="decline" disabled={busy}>
-              {words.decline}
-            </Button>
-          )}
-        </div>
+        {closed?.refusal && (
+          <p className="text-13 text-rail">
+            {closed.name} is closed: {closed.refusal.sentence} {closed.refusal.missing?.join("; ")}
+          </p>
+        )}
+        {picking?.choose && <Reviewers choose={picking.choose} />}
+        <Verdicts verdicts={decision.verdicts.filter((one) => one.verdict !== "abstain")} busy={busy} />
       </Form>
     </section>
   );

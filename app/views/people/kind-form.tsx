@@ -176,6 +176,18 @@ function FieldRow({
           />
           required
         </label>
+        <label
+          className="flex items-center gap-1 pr-1"
+          title="Changed at any time without asking reviewers again; readers never see it"
+        >
+          <input
+            type="checkbox"
+            checked={field.free ?? false}
+            onChange={(event) => onChange({ free: event.target.checked || undefined })}
+            className="accent-blue"
+          />
+          free
+        </label>
         <Small label={`Move ${name} up`} off={first} onClick={() => onMove(-1)}>
           ↑
         </Small>

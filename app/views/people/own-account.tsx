@@ -2,7 +2,7 @@ import { useEffect, useRef } from "react";
 import { Form } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
-import { TextField } from "#app/ui/field.tsx";
+import { SelectField, TextField } from "#app/ui/field.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { Pending } from "#server/people/second-factor.ts";
 import type { SessionRow } from "#server/people/sessions.ts";
@@ -163,4 +163,39 @@ export function Sessions({ sessions, busy }: { sessions: readonly SessionRow[]; 
 function sayBrowser(agent: string): string {
   const system = /\(([^;)]+)/.exec(agent)?.[1] ?? "";
   return system ? `A browser on ${system}` : "Another browser";
+}
+
+/** The zone one sees times in; what is computed goes by the publication's. */
+export function Zone({
+  zone,
+  answer,
+  busy,
+}: {
+  zone: { own: string | null; publication: string; all: string[] };
+  answer: FormAnswer | null;
+  busy: boolean;
+}) {
+  return (
+    <section aria-label="Times">
+      <h2 className="border-b border-ink pb-1 text-15! font-bold">Times</h2>
+      <Form method="post" preventScrollReset className="mt-2 space-y-2">
+        <input type="hidden" name="intent" value="zone" />
+        <Refused answer={answer} intent="zone" />
+        <SelectField
+          key={zone.own}
+          label="Shown in"
+          name="zone"
+          defaultValue={zone.own ?? ""}
+          hint={`Dates are computed in the publication’s zone, ${zone.publication}.`}
+          error={fieldErrors(answer, "zone").zone}
+        >
+          <option value="">the publication’s zone</option>
+          {zone.all.map((one) => (
+            <option key={one}>{one}</option>
+          ))}
+        </SelectField>
+        <Button disabled={busy}>Show times so</Button>
+      </Form>
+    </section>
+  );
 }

@@ -1,9 +1,11 @@
+import type { ReactNode } from "react";
 import { Link } from "react-router";
 import { ButtonLink } from "#app/ui/button.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { Strip } from "#app/views/line/strip.tsx";
 import { useClock, When } from "#app/views/time/clock.tsx";
-import type { Step } from "#server/pieces/offers.ts";
+import type { Refusal } from "#core/refusal.ts";
+import { list } from "#core/words/say.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
 import type { PiecePage } from "./page.ts";
@@ -52,7 +54,12 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
         <div className="flex max-w-120 flex-wrap gap-2 lg:justify-end">
           {page.steps.map((step, i) =>
             step.refusal ? (
-              <Closed key={step.key} step={step} slug={row.slug} />
+              <Closed
+                key={step.key}
+                name={step.name}
+                refusal={step.refusal}
+                why={whyAt(row.slug, `step:${step.key}`)}
+              />
             ) : (
               <ButtonLink
                 key={step.key}
@@ -64,15 +71,24 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
             ),
           )}
           {page.schedulable && (
-            <ButtonLink look={page.plan ? "plain" : "go"} to={`${to}?do=plan`}>
-              {page.plan ? "Change the plan" : "Plan the release"}
+            <ButtonLink look={page.plan && !page.plan.confirmable ? "plain" : "go"} to={`${to}?do=plan`}>
+              {page.plan ? (page.plan.confirmable ? "Confirm the date" : "Change the plan") : "Plan the release"}
             </ButtonLink>
+          )}
+          {page.planClosed && (
+            <Closed name="Plan the release" refusal={page.planClosed} why={whyAt(row.slug, "piece.schedule")} />
+          )}
+          {page.decideClosed && (
+            <Closed name="Decide" refusal={page.decideClosed} why={whyAt(row.slug, "review.decide")} />
           )}
           {decision && (
             <ButtonLink look="go" to={`${to}?do=decide`}>
               {decision.decided ? "Decide anew" : "Decide"}
             </ButtonLink>
           )}
+          <ButtonLink look="quiet" to={`${to}?do=more`}>
+            What else
+          </ButtonLink>
         </div>
       </div>
       <div className="mt-3 flex flex-wrap items-end justify-between gap-x-8 gap-y-1">
@@ -92,10 +108,7 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
           {!page.editable && (
             <>
               {" · "}
-              <Link
-                to={`/why?piece=${row.slug}&action=piece.edit`}
-                className="underline underline-offset-3 hover:text-blue"
-              >
+              <Link to={whyAt(row.slug, "piece.edit")} className="underline underline-offset-3 hover:text-blue">
                 read only: why?
               </Link>
             </>
@@ -109,13 +122,56 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
           </Message>
         </div>
       )}
-      {page.plan?.status === "held" && (
+      {page.round?.stuck && (
+        <Notice to={page.routing ? `${to}?do=pass` : null} lead="Mend it">
+          The review is stuck. {page.round.stuck}
+        </Notice>
+      )}
+      {page.plan && page.plan.holds.length > 0 && (
         <div className="mt-3">
-          <Message more={page.plan.holds.map((hold) => hold.sentence)}>
-            The release planned for <When at={page.plan.at} /> is held.
+          <Message more={page.plan.holds}>
+            The release {page.plan.status === "proposed" ? "proposed" : "planned"} for <When at={page.plan.at} />{" "}
+            {page.plan.status === "held" ? "is held." : "will be held."}
           </Message>
         </div>
       )}
+      {page.withdrawn !== null && row.live === null && (
+        <p className="mt-3 border-l-3 border-track pl-3 text-13">
+          It was taken away from readers, who find: “{page.withdrawn}”
+        </p>
+      )}
+      {page.overriddenAt !== null && (
+        <p className="mt-3 border-l-3 border-track pl-3 text-13">
+          <b className="font-semibold">Moved past its rules</b> <When at={page.overriddenAt} />
+          {page.overridden && (
+            <>
+              {" "}
+              by {page.overridden.who}: {page.overridden.words}. “{page.overridden.note}”
+            </>
+          )}
+        </p>
+      )}
+    </div>
+  );
+}
+
+const whyAt = (slug: string, action: string) => `/why?piece=${slug}&action=${action}`;
+
+/** Something that is amiss, with the way to mend it for who may. */
+function Notice({ to, lead, children }: { to: string | null; lead: string; children: ReactNode }) {
+  return (
+    <div className="mt-3">
+      <Message>
+        {children}
+        {to && (
+          <>
+            {" "}
+            <Link to={to} className="text-blue underline">
+              {lead}
+            </Link>
+          </>
+        )}
+      </Message>
     </div>
   );
 }
@@ -127,26 +183,30 @@ const SHORT: Record<string, string> = {
   "not-yours": "not yours",
   "not-granted": "not granted",
   "not-author": "not by the author",
+  "may-not-release": "not yours to let out",
+  "not-your-turn": "not your turn",
+  "no-seat": "no seat",
+  "round-closed": "no review open",
+  "no-such-move": "no step leads out",
 };
 
-/** A step that cannot be taken stays visible, with its reason and who could; it leads to the whole of why. */
-function Closed({ step, slug }: { step: Step; slug: string }) {
-  const { refusal } = step;
-  const short = (refusal && SHORT[refusal.code]) ?? "not now";
+/** What is closed stays visible, with its reason and who could; it leads to the whole of why. */
+function Closed({ name, refusal, why }: { name: string; refusal: Refusal; why: string }) {
+  const short = SHORT[refusal.code] ?? "not now";
   const reason = [
-    refusal?.sentence,
-    refusal?.missing?.join("; "),
-    refusal?.who?.length ? `Open to: ${refusal.who.join(", ")}.` : "",
+    refusal.sentence,
+    refusal.missing?.join("; "),
+    refusal.who?.length ? `Open to: ${list(refusal.who)}.` : "",
   ]
     .filter(Boolean)
     .join(" ");
   return (
     <Link
-      to={`/why?piece=${slug}&action=step:${step.key}`}
-      aria-label={`${step.name} · ${short}, closed: ${reason} Why?`}
+      to={why}
+      aria-label={`${name} · ${short}, closed: ${reason} Why?`}
       className="group relative inline-flex h-7 items-center whitespace-nowrap rounded border border-rule px-3 text-13 font-semibold text-rail"
     >
-      {step.name}
+      {name}
       <span aria-hidden="true" className="font-normal">
         &nbsp;· {short}
       </span>
@@ -199,10 +259,11 @@ function Turn({ page }: { page: PiecePageData }) {
         </>
       )}
       {rule && `; ${rule}`}.{flags.map((flag) => ` ${flag}.`)}
-      {plan?.status === "planned" ? (
+      {plan?.status === "planned" || plan?.status === "proposed" ? (
         <>
           {" "}
-          Goes live <When at={plan.at} />.
+          {plan.status === "planned" ? "Goes live" : `${plan.by} proposes`} <When at={plan.at} />
+          {plan.status === "proposed" && ", to be confirmed"}.
         </>
       ) : (
         row.publishAt && (

@@ -1,6 +1,7 @@
 import type { FieldProblem } from "#core/text/fields.ts";
 import type { Guest } from "#server/guests/queries.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
+import type { PlacePreview, placeChoices } from "#server/pieces/placing.ts";
 import type { LineChoice } from "#server/workflows/one-piece.ts";
 
 /** The page of a piece, with what its forms need. */
@@ -8,6 +9,9 @@ export type PiecePage = PiecePageData & {
   formKey: string;
   configure: boolean;
   lines: LineChoice[];
+  /** Where it may belong and what that would change; null where that is not asked. */
+  places: Awaited<ReturnType<typeof placeChoices>>;
+  placed: PlacePreview | null;
   /** The guests the piece is open to; empty where the viewer may let nobody in. */
   guests: Guest[];
   /** What stands between the files the text shows and its readers. */

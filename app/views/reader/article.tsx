@@ -82,3 +82,15 @@ export function Teaser({
     </div>
   );
 }
+
+/** What readers find in place of a piece that was withdrawn. */
+export function Withdrawn({ notice, at }: { notice: string; at: number }) {
+  return (
+    <article>
+      <p className="font-sans text-13 text-rail">
+        Withdrawn <When at={at} dateOnly />
+      </p>
+      <p className="mt-4 break-words text-[21px]/[31px]">{notice}</p>
+    </article>
+  );
+}

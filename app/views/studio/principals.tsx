@@ -1,16 +1,15 @@
 import type { People } from "#core/people/document.ts";
-import type { Principal } from "#core/people/principals.ts";
+import { type Principal, sayPrincipal } from "#core/people/principals.ts";
 
 /** A principal in words, as the studio lists it. */
-export function sayWho(principal: Principal, { roles, people }: People): string {
-  const name = principal.slice(principal.indexOf(":") + 1);
-  if (principal.startsWith("role:")) return roles.find((role) => role.key === name)?.name ?? `${name} (gone)`;
-  if (principal.startsWith("person:")) {
-    const person = people.find((one) => one.key === name);
-    return person ? `${person.name}${person.active ? "" : " (left)"}` : `${name} (gone)`;
-  }
-  return { author: "the author", assignee: "whoever has it", anyone: "anyone" }[principal] ?? principal;
-}
+export const sayWho = (principal: Principal, { roles, people }: People): string =>
+  sayPrincipal(principal, {
+    role: (key) => roles.find((role) => role.key === key)?.name ?? `${key} (gone)`,
+    person: (key) => {
+      const person = people.find((one) => one.key === key);
+      return person ? `${person.name}${person.active ? "" : " (left)"}` : `${key} (gone)`;
+    },
+  });
 
 /** A list of people and roles, each taken out by its button, more put in by the choice at its end. */
 export function Principals({
@@ -18,6 +17,7 @@ export function Principals({
   value,
   people,
   generic = ["author", "assignee", "anyone"],
+  leastBusy = false,
   locked,
   onChange,
 }: {
@@ -25,6 +25,8 @@ export function Principals({
   value: readonly Principal[];
   people: People;
   generic?: readonly Principal[];
+  /** Whether the least busy of a role can be meant. */
+  leastBusy?: boolean;
   locked: boolean;
   onChange(next: Principal[]): void;
 }) {
@@ -61,6 +63,11 @@ export function Principals({
           <optgroup label="Roles">
             <Choices principals={people.roles.map((role) => `role:${role.key}`).filter(free)} people={people} />
           </optgroup>
+          {leastBusy && (
+            <optgroup label="The least busy of">
+              <Choices principals={people.roles.map((role) => `least-busy:${role.key}`).filter(free)} people={people} />
+            </optgroup>
+          )}
           <optgroup label="People">
             <Choices principals={working.map((person) => `person:${person.key}`).filter(free)} people={people} />
           </optgroup>

@@ -110,6 +110,7 @@ export function ReviewSettings({ state, review, workflow, people, locked, put }:
         />
       </Group>
       <Group title="When it takes long">
+        <p className="py-1.5 text-13 text-rail">Kept with the workflow. Nobody is reminded or told by it yet.</p>
         <TakeSetting
           label="Remind before it is due"
           value={review.remind[0]}

@@ -96,10 +96,17 @@ export function StatePanel({ state, workflow, people, locked, change, select }: 
           locked={locked}
           onChange={(take) => put({ take }, "take")}
         />
+        <TakeSetting
+          label="Or due before the publish date by"
+          value={state.dueBefore}
+          locked={locked}
+          onChange={(dueBefore) => put({ dueBefore }, "dueBefore")}
+        />
         <Principals
           label="Assign to"
           value={state.arrival.assign}
           generic={["author"]}
+          leastBusy
           {...shared}
           onChange={(assign) => arrive({ assign })}
         />

@@ -3,7 +3,7 @@ import type { Transition } from "#core/workflow/document.ts";
 import { outcomeKeys } from "#core/workflow/document.ts";
 import { changeTransition, removeTransition, type TransitionChange } from "#core/workflow/editing/edit.ts";
 import { Principals } from "./principals.tsx";
-import { ChoiceSetting, Group, NameSetting } from "./settings.tsx";
+import { ChoiceSetting, Group, NameSetting, YesSetting } from "./settings.tsx";
 import type { PanelProps } from "./state-panel.tsx";
 
 const REQUIREMENTS = [
@@ -45,6 +45,14 @@ export function TransitionPanel({ step, workflow, people, locked, change, select
           options={workflow.states.map((state) => [state.key, state.name] as const)}
           locked={locked}
           onChange={(to) => put({ to })}
+        />
+      </Group>
+      <Group title="Readers">
+        <YesSetting
+          label="Takes the piece away from readers"
+          value={step.withdraws ?? false}
+          locked={locked}
+          onChange={(withdraws) => put({ withdraws: withdraws || undefined })}
         />
       </Group>
       <Group title="It leaves">

@@ -5,6 +5,8 @@ import { sayDate, sayDue, sayExactly, sayInstant } from "#core/time/words.ts";
 export interface Clock {
   now: number;
   zone: string;
+  /** The publication's zone, where its reader sees times in another. */
+  publicationZone?: string;
 }
 
 /** The clock of the page in view: the workshop's or the reader site's. */
@@ -18,9 +20,10 @@ export function useClock(): Clock {
 
 /** An instant as a person says it, exact on hover. */
 export function When({ at, dateOnly = false }: { at: number; dateOnly?: boolean }) {
-  const { zone, now } = useClock();
+  const { zone, now, publicationZone } = useClock();
+  const there = publicationZone && publicationZone !== zone ? ` (${sayExactly(at, publicationZone)})` : "";
   return (
-    <time dateTime={new Date(at).toISOString()} title={sayExactly(at, zone)}>
+    <time dateTime={new Date(at).toISOString()} title={sayExactly(at, zone) + there}>
       {dateOnly ? sayDate(at, zone, now) : sayInstant(at, zone, now)}
     </time>
   );

@@ -1,0 +1,193 @@
+import { Link, useSearchParams } from "react-router";
+import { Button } from "#app/ui/button.tsx";
+import { SelectField, TextArea } from "#app/ui/field.tsx";
+import { Message } from "#app/ui/message.tsx";
+import { Framed, Panelled, type PanelProps, Reviewers, useBusy } from "./framed.tsx";
+
+/** What can be done with a piece beside its steps: one line each, with what it is for. */
+export function Further({ page }: Pick<PanelProps, "page">) {
+  const to = `/pieces/${page.row.slug}?do=`;
+  const lines = [
+    page.recall && ["recall", `Call it back to ${page.recall.to}`, "It was sent too early, or to the wrong place."],
+    page.routing && [
+      "pass",
+      "Who has it, and until when",
+      "Pass a seat or the piece on, add a reviewer, change the date.",
+    ],
+    page.routing && ["place", "Where it belongs", "Another section, kind or author."],
+    page.configure && ["line", "Put it on another line", "Another workflow for this piece alone."],
+    page.overrides.length > 0 && ["override", "Move it past its rules", "Rare, with a reason, flagged on the piece."],
+    page.withdrawable && [
+      "withdraw",
+      "Take it away from readers",
+      "Out of lists and feeds, with a notice in its place.",
+    ],
+    page.abandonable && ["abandon", "Give the revision up", "Readers go on seeing what they see."],
+    page.deletable && ["delete", "Delete it", "Hidden from everybody; it can be brought back."],
+  ].filter((line) => Array.isArray(line)) as [string, string, string][];
+  return (
+    <Panelled title="What else" page={page}>
+      {lines.length === 0 && <p className="text-13 text-rail">Nothing else is yours to do here.</p>}
+      <ul className="text-13">
+        {lines.map(([key, name, about]) => (
+          <li key={key} className="border-b border-rule py-1.5">
+            <Link to={`${to}${key}`} className="font-semibold text-blue">
+              {name}
+            </Link>
+            <p className="text-rail">{about}</p>
+          </li>
+        ))}
+      </ul>
+    </Panelled>
+  );
+}
+
+/** Calls a piece back from where it was sent. */
+export function Recalling({ page, answer }: PanelProps) {
+  const busy = useBusy();
+  const { recall } = page;
+  const mine = answer?.intent === "recall" ? answer : null;
+  if (!recall) return null;
+  return (
+    <Framed title={`Call it back to ${recall.to}`} intent="recall" page={page} answer={answer}>
+      <p className="text-13 text-rail">
+        {recall.reasoned
+          ? `An open review in ${recall.from} ends, and what was decided in it stays on record. Those who have it are told why.`
+          : `Nobody has acted on it in ${recall.from} yet.`}
+      </p>
+      <TextArea
+        label={recall.reasoned ? "Why" : "Note"}
+        name="note"
+        required={recall.reasoned}
+        maxLength={4000}
+        error={mine?.fields.note ?? (mine?.refusal?.field === "note" ? mine.refusal.sentence : undefined)}
+      />
+      <Button look="go" disabled={busy}>
+        {busy ? "Calling it back …" : "Call it back"}
+      </Button>
+    </Framed>
+  );
+}
+
+/** Takes a closed step all the same: what it passes by is said, and a reason asked. */
+export function Overriding({ page, answer }: PanelProps) {
+  const busy = useBusy();
+  const [words, setWords] = useSearchParams();
+  const step = page.overrides.find((one) => one.key === words.get("step")) ?? page.overrides[0];
+  if (!step) return null;
+  return (
+    <Framed title="Move it past its rules" intent="override" page={page} answer={answer}>
+      <SelectField
+        label="The step"
+        name="transition"
+        value={step.key}
+        onChange={(event) =>
+          setWords({ do: "override", step: event.target.value }, { replace: true, preventScrollReset: true })
+        }
+      >
+        {page.overrides.map((one) => (
+          <option key={one.key} value={one.key}>
+            {one.name}, to {one.to}
+          </option>
+        ))}
+      </SelectField>
+      <div className="border-l-3 border-red pl-3 text-13">
+        <p className="font-semibold">It passes by:</p>
+        <ul>
+          {step.past.map((line) => (
+            <li key={line}>{line}</li>
+          ))}
+        </ul>
+      </div>
+      <p className="text-13 text-rail">
+        The piece is flagged, and its author told. What reaches readers passes the last look all the same.
+      </p>
+      {step.choose && <Reviewers choose={step.choose} />}
+      <TextArea
+        label="Why"
+        name="note"
+        required
+        maxLength={4000}
+        error={answer?.intent === "override" ? answer.fields.note : undefined}
+      />
+      <Button look="go" disabled={busy}>
+        {busy ? "Moving it …" : step.name}
+      </Button>
+    </Framed>
+  );
+}
+
+/** Deletes a piece: hidden, and to be brought back. */
+export function Deleting({ page, answer }: PanelProps) {
+  const busy = useBusy();
+  return (
+    <Framed title="Delete it" intent="delete" page={page} answer={answer}>
+      <p className="text-13 text-rail">
+        It is hidden from everybody at once, with its review and its plan. Whoever may delete it finds it under{" "}
+        <Link to="/pieces/deleted" className="text-blue underline">
+          deleted pieces
+        </Link>{" "}
+        and can bring it back.
+      </p>
+      {page.live !== null && page.withdrawable && <Message>Readers see it. Take it away from them first.</Message>}
+      <TextArea
+        label="Why"
+        name="note"
+        required
+        maxLength={4000}
+        error={answer?.intent === "delete" ? answer.fields.note : undefined}
+      />
+      <Button look="go" disabled={busy}>
+        {busy ? "Deleting …" : "Delete it"}
+      </Button>
+    </Framed>
+  );
+}
+
+/** Gives a revision up: readers see what they see, and the piece is live again. */
+export function Abandoning({ page, answer }: PanelProps) {
+  const busy = useBusy();
+  return (
+    <Framed title="Give the revision up" intent="abandon" page={page} answer={answer}>
+      <p className="text-13 text-rail">
+        The piece is live again as version {page.live}, and an open review or a planned release of the revision ends.
+        The revision’s words stay among the versions.
+      </p>
+      <TextArea label="Note" name="note" maxLength={4000} error={answer?.fields.note} />
+      <Button look="go" disabled={busy}>
+        {busy ? "Giving up …" : "Give it up"}
+      </Button>
+    </Framed>
+  );
+}
+
+/** Puts this one piece on another workflow, for who configures them. */
+export function OnAnotherLine({ page, answer }: PanelProps) {
+  const busy = useBusy();
+  const fields = answer?.intent === "line" ? answer.fields : {};
+  return (
+    <Framed title="Put it on another line" intent="line" page={page} answer={answer}>
+      <p className="text-13 text-rail">
+        It travels on <b className="font-semibold text-ink">{page.workflow}</b>, now in {page.row.state}. The choice is
+        for this piece alone; open reviews close, and its author is told. A stop behind a review it has not passed needs
+        who may move pieces past their rules.
+      </p>
+      <SelectField label="It goes on at" name="on" error={fields.on} defaultValue="">
+        <option value="">Choose</option>
+        {page.lines.map((line) => (
+          <optgroup key={line.key} label={line.name}>
+            {line.states.map((state) => (
+              <option key={state.key} value={`${line.key}/${state.key}`}>
+                {line.name}: {state.name}
+              </option>
+            ))}
+          </optgroup>
+        ))}
+      </SelectField>
+      <TextArea label="Why" name="note" required maxLength={4000} error={fields.note} />
+      <Button look="go" disabled={busy}>
+        {busy ? "Putting it there …" : "Put it there"}
+      </Button>
+    </Framed>
+  );
+}

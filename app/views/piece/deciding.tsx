@@ -1,0 +1,82 @@
+import { Button } from "#app/ui/button.tsx";
+import { TextArea, TextField } from "#app/ui/field.tsx";
+import { useClock } from "#app/views/time/clock.tsx";
+import { toLocalInput } from "#core/time/local.ts";
+import type { Said } from "#server/pieces/offers.ts";
+import { Framed, type PanelProps, Reviewers, useBusy } from "./framed.tsx";
+
+/** What a reviewer says of the version they read, and what follows from it. */
+export function Deciding({ page, saving, answer }: PanelProps) {
+  const busy = useBusy();
+  const { zone } = useClock();
+  const { decision, version, round } = page;
+  const fields = answer?.intent === "decide" ? answer.fields : {};
+  const refused = answer?.intent === "decide" ? answer.refusal : null;
+  const verdicts = decision?.verdicts ?? [];
+  const closed = verdicts.filter((one) => one.refusal);
+  const picking = verdicts.find((one) => one.choose);
+  return (
+    <Framed title={`Decide on version ${version.number}`} intent="decide" page={page} answer={answer}>
+      <input type="hidden" name="versionHash" value={version.hash} />
+      <p className="text-13 text-rail">
+        {decision?.for ? `You decide for ${decision.for}. ` : ""}An approval is for exactly this text{" "}
+        <span title={version.hash}>({version.hash.slice(0, 8)})</span>.
+      </p>
+      {round?.note && (
+        <blockquote className="border-l-3 border-track pl-3 text-13">
+          {round.note} <span className="text-rail">{round.sender}</span>
+        </blockquote>
+      )}
+      {round?.stuck && <p className="text-13 font-semibold text-red">{round.stuck} You can still return it.</p>}
+      {closed.map((one) => (
+        <p key={one.verdict} className="border-l-3 border-track pl-3 text-13">
+          <b className="font-semibold">{one.name}</b> is closed: {one.refusal?.sentence}{" "}
+          {one.refusal?.missing?.join("; ")}
+          {one.refusal?.who?.length ? ` Open to: ${one.refusal.who.join(", ")}.` : ""}
+        </p>
+      ))}
+      {picking?.choose && (
+        <>
+          <p className="text-13">
+            <b className="font-semibold">{picking.name}</b> leads to a review whose reviewers you pick.
+          </p>
+          <Reviewers choose={picking.choose} />
+          <TextField
+            label={`Due there (${zone})`}
+            type="datetime-local"
+            name="dueAt"
+            defaultValue={picking.proposedDue ? toLocalInput(picking.proposedDue, zone) : ""}
+            error={fields.dueAt}
+          />
+        </>
+      )}
+      <TextArea
+        label="Note"
+        name="note"
+        error={fields.note ?? (refused?.field === "note" ? refused.sentence : undefined)}
+        hint="Needed to return or decline; the writer is told at once."
+        maxLength={4000}
+      />
+      <Verdicts verdicts={verdicts} busy={busy || saving} />
+    </Framed>
+  );
+}
+
+/** A button for everything that may be said, the approval first. */
+export function Verdicts({ verdicts, busy }: { verdicts: readonly Said[]; busy: boolean }) {
+  return (
+    <div className="flex flex-wrap gap-2">
+      {verdicts.map(({ verdict, name, refusal }) => (
+        <Button
+          key={verdict}
+          look={verdict === "approve" ? "go" : verdict === "abstain" ? "quiet" : "plain"}
+          name="verdict"
+          value={verdict}
+          disabled={busy || refusal !== null}
+        >
+          {name}
+        </Button>
+      ))}
+    </div>
+  );
+}
