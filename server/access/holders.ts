@@ -39,7 +39,8 @@ export async function loadHolders(db: Queryable, ids: readonly string[]): Promis
       .leftJoin(accessGrant, eq(accessGrant.personId, person.id))
       .leftJoin(role, eq(role.id, accessGrant.roleId))
       .leftJoin(rolePermission, eq(rolePermission.roleId, role.id))
-      .where(inArray(person.id, [...ids])),
+      .where(inArray(person.id, [...ids]))
+      .orderBy(person.name, person.id),
     db
       .select({ id: groupMember.personId, group: personGroup.name, ...held })
       .from(groupMember)

@@ -1,4 +1,4 @@
-import { and, desc, eq, gt, ne } from "drizzle-orm";
+import { and, desc, eq, gt, isNull, ne } from "drizzle-orm";
 import { z } from "zod";
 import { can } from "#core/access/decide.ts";
 import { pieceOverridden, pieceRecalled } from "#core/events/pieces.ts";
@@ -152,7 +152,7 @@ async function actedOn(db: Queryable, pieceId: string, since: number, senderId: 
       .select({ id: decision.id })
       .from(decision)
       .innerJoin(round, eq(round.id, decision.roundId))
-      .where(and(eq(round.pieceId, pieceId), gt(decision.at, since)))
+      .where(and(eq(round.pieceId, pieceId), isNull(round.closedAt)))
       .limit(1),
     db
       .select({ id: comment.id })

@@ -107,21 +107,16 @@ export const paragraph = (text: string): Manuscript => ({
   content: [{ type: "paragraph", content: [{ type: "text", text }] }],
 });
 
-/** A workflow with one review, bound to the Bulletin; `seats` and `rule` as a test wants them. */
-export async function bindReview(
-  world: World,
-  rule: string,
-  seats: unknown[],
-  more: Record<string, unknown> = {},
-): Promise<void> {
-  const document = {
+/** A workflow with one review, as a document; `seats` and `rule` as a test wants them. */
+export function oneReview(rule: string, seats: unknown[], more: Record<string, unknown> = {}) {
+  return {
     format: "elenco.workflow/1",
     key: `one-${randomBytes(3).toString("hex")}`,
     name: "One review",
     initial: "draft",
     mainLine: ["draft", "check", "ready", "live"],
     states: [
-      { key: "draft", name: "Draft", kind: "writing", editors: ["author"] },
+      { key: "draft", name: "Draft", kind: "writing", editors: ["author"] } as Record<string, unknown>,
       {
         key: "check",
         name: "Check",
@@ -135,7 +130,7 @@ export async function bindReview(
       { key: "dropped", name: "Dropped", kind: "closed" },
     ],
     transitions: [
-      { key: "send", name: "Send", from: ["draft"], to: "check", by: ["author"] },
+      { key: "send", name: "Send", from: ["draft"], to: "check", by: ["author"] } as Record<string, unknown>,
       { key: "pass", name: "Pass", from: ["check"], to: "ready" },
       { key: "back", name: "Back", from: ["check"], to: "draft" },
       { key: "refuse", name: "Refuse", from: ["check"], to: "dropped" },
@@ -143,6 +138,18 @@ export async function bindReview(
       { key: "revise", name: "Revise", from: ["live"], to: "draft", by: ["author"] },
     ],
   };
+}
+
+/** A workflow with one review, bound to the Bulletin; `seats` and `rule` as a test wants them. */
+export const bindReview = (
+  world: World,
+  rule: string,
+  seats: unknown[],
+  more: Record<string, unknown> = {},
+): Promise<void> => bindLine(world, oneReview(rule, seats, more));
+
+/** Puts a workflow in use for the Bulletin. */
+export async function bindLine(world: World, document: object): Promise<void> {
   const key = await putWorkflowInUse(world.act("ilda"), JSON.stringify(document));
   const [row] = await world.db.select({ id: workflow.id }).from(workflow).where(eq(workflow.key, key));
   accepted(
@@ -202,7 +209,14 @@ export async function send(
   pieceId: string,
   who: string,
   transition: string,
-  more: { reviewers?: string[]; note?: string; now?: number; dueAt?: number | null } = {},
+  more: {
+    reviewers?: string[];
+    note?: string;
+    now?: number;
+    dueAt?: number | null;
+    readers?: "keep" | "withdraw";
+    notice?: string;
+  } = {},
 ) {
   const { piece: row } = await look(world, pieceId);
   return sendPiece(world.act(who, more.now), {
@@ -214,6 +228,8 @@ export async function send(
     publishAt: null,
     urgency: "normal",
     reviewers: (more.reviewers ?? []).map(world.id),
+    ...(more.readers && { readers: more.readers }),
+    ...(more.notice && { notice: more.notice }),
   });
 }
 
