@@ -38,6 +38,7 @@ export default defineConfig({
     command: "node --import tsx scripts/demo.ts",
     url: `http://127.0.0.1:${half.port}/readyz`,
     timeout: 600_000,
+    stdout: "pipe" as const,
     gracefulShutdown: { signal: "SIGTERM" as const, timeout: 15_000 },
     env: {
       ELENCO_DATA_DIR: path.join(folder, half.name),

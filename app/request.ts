@@ -30,6 +30,11 @@ export async function requirePermission(
 /** The one answer for what is missing and what one may not see. */
 export const notFound = () => data(null, { status: 404 });
 
+/** The loader of an address that forms are sent to and that shows no page of its own. */
+export const formsOnly = () => {
+  throw notFound();
+};
+
 /** Reads a form by its schema. */
 export function readForm<S extends z.ZodType>(
   schema: S,

@@ -37,3 +37,5 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   const done = await runCommand<{ id: string } | null>(intent, () => run(context.act(viewer.id), read.values as never));
   return "value" in done ? { ...answered(intent), file: done.value?.id } : done;
 });
+
+export { formsOnly as loader } from "#app/request.ts";

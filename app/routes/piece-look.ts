@@ -14,6 +14,4 @@ export async function action({ context, request, params }: Route.ActionArgs) {
   return new Response(null, { status: 204, headers: read > 0 ? { "X-Changed": "yes" } : {} });
 }
 
-export const loader = () => {
-  throw notFound();
-};
+export { formsOnly as loader } from "#app/request.ts";

@@ -1,6 +1,6 @@
 import { data } from "react-router";
 import { z } from "zod";
-import { answered, guarded, notFound, requireViewer, runCommand } from "#app/request.ts";
+import { answered, guarded, requireViewer, runCommand } from "#app/request.ts";
 import { saveCopy } from "#server/workflows/copies.ts";
 import type { Route } from "./+types/studio-save.ts";
 
@@ -20,6 +20,4 @@ export const action = guarded(async ({ context, request, params }: Route.ActionA
   return "value" in done ? { ...answered("save"), saved: { ...done.value, at: context.now } } : done;
 });
 
-export const loader = () => {
-  throw notFound();
-};
+export { formsOnly as loader } from "#app/request.ts";

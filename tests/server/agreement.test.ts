@@ -110,6 +110,10 @@ interface Acting {
   reviewers: number;
 }
 
+/** Whom to choose of these, each once: first who holds their role for every section, as the rehearsal takes all to do. */
+const chosen = (people: readonly { id: string }[]) =>
+  [...new Set(people.map((one) => one.id))].sort((a, b) => Number(b === "lene") - Number(a === "lene"));
+
 /** Does one thing in both, and says what each answered. */
 async function both(stage: Stage, rehearsal: Rehearsal, pieceId: string, acting: Acting) {
   const { who, note } = acting;
@@ -118,8 +122,7 @@ async function both(stage: Stage, rehearsal: Rehearsal, pieceId: string, acting:
   const state = stage.workflow.states.find((one) => one.key === rehearsal.state);
   const leads = decisionsLead(stage, rehearsal, who);
   if (state?.review && acting.pick < 0.75) {
-    const chosen = leads.flatMap((move) => choices(stage, rehearsal, move)).slice(0, acting.reviewers);
-    const ids = [...new Set(chosen.map((one) => one.id))];
+    const ids = chosen(leads.flatMap((move) => choices(stage, rehearsal, move))).slice(0, acting.reviewers);
     return {
       imagined: decideAs(stage, rehearsal, who, acting.says, { note, publishAt: null, chosen: ids }),
       real: await decide(world.act(who, now), {
@@ -134,7 +137,7 @@ async function both(stage: Stage, rehearsal: Rehearsal, pieceId: string, acting:
   const offered = offers(stage, rehearsal, who);
   const move = offered[Math.floor(acting.pick * offered.length)];
   if (!move) return null;
-  const ids = [...new Set(choices(stage, rehearsal, move).map((one) => one.id))].slice(0, acting.reviewers);
+  const ids = chosen(choices(stage, rehearsal, move)).slice(0, acting.reviewers);
   return {
     imagined: take(stage, rehearsal, who, move.transition.key, { note, publishAt: null, chosen: ids }),
     real: await sendPiece(world.act(who, now), {

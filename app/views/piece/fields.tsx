@@ -96,7 +96,7 @@ export function Fields({
             </li>
           ))}
         </ol>
-        <Link to={`/pieces/${page.row.slug}/versions`} className="mt-1 inline-block font-semibold text-blue">
+        <Link to={`/pieces/${page.row.slug}/versions`} className="mt-1 inline-block py-1 font-semibold text-blue">
           Compare, find, bring back
         </Link>
       </section>

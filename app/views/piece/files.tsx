@@ -37,7 +37,7 @@ export function FileList({ page }: { page: PiecePage }) {
         ))}
       </ul>
       {present.length === 0 && <p className="text-rail">none</p>}
-      <Link to={`/pieces/${page.row.slug}?do=files`} className="mt-1 inline-block font-semibold text-blue">
+      <Link to={`/pieces/${page.row.slug}?do=files`} className="mt-1 inline-block py-1 font-semibold text-blue">
         {page.editable ? "Add, describe, take out" : "See them"}
       </Link>
     </section>

@@ -12,7 +12,9 @@ import { Sending } from "./sending.tsx";
 /** Beside the text: the form of what the person is about to do, named in the address; brought into view. */
 export function Panel({ doing, ...props }: PanelProps & { doing: string }) {
   const place = useRef<HTMLDivElement>(null);
-  useEffect(() => place.current?.scrollIntoView({ block: "nearest" }), []);
+  useEffect(() => {
+    place.current?.scrollIntoView({ block: "nearest" });
+  }, []);
   return <div ref={place}>{panelFor(doing, props)}</div>;
 }
 
