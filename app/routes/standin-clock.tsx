@@ -44,7 +44,9 @@ export default function Clock({ loaderData, actionData }: Route.ComponentProps) 
   return (
     <main className="mx-auto max-w-xl px-5 py-8">
       <p className="text-13 text-rail">A stand-in for the clock: due dates and releases follow it.</p>
-      <h1 role="status">{sayExactly(loaderData.now, loaderData.zone)}</h1>
+      <h1>
+        <span role="status">{sayExactly(loaderData.now, loaderData.zone)}</span>
+      </h1>
       <Form method="post" className="mt-6 flex flex-wrap gap-2">
         {[
           ["PT1H", "One hour on"],

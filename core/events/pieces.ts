@@ -202,8 +202,14 @@ export const pieceRerouted = event("piece.rerouted", {
 export const REROUTED: Telling<unknown> = {
   asks: "look",
   says: ({ params, title }) => {
-    const { count, waits, state } = params as { count: number; waits: boolean; state: string };
-    if (count > 1) return `A workflow was changed: ${count} pieces of yours moved or wait on you`;
+    const { count, waits, state, workflow } = params as {
+      count: number;
+      waits: boolean;
+      state: string;
+      workflow?: string;
+    };
+    if (count > 1)
+      return `${workflow ? `The workflow ${workflow}` : "A workflow"} was changed: ${count} pieces of yours moved or wait on you`;
     return waits ? `${state}: “${title}” waits on you` : `“${title}” is now in ${state}: its workflow was changed`;
   },
   note: ({ params }) => (params as { listed?: string[] }).listed?.join("\n") ?? "The workflow was changed.",

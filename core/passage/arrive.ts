@@ -68,7 +68,7 @@ export interface Arrival {
 export function arrive(workflow: Workflow, piece: Arriving, way: Way): Result<Arrival> {
   const { state, passedBy } = restingPlace(workflow, way.to);
   const nobodyYet: Cast = { authorId: piece.authorId, assigneeIds: [], people: piece.people };
-  const assigned = peopleMeant(state.arrival.assign, nobodyYet).map((id) => coveredBy(id, piece.people));
+  const assigned = eachOnce(peopleMeant(state.arrival.assign, nobodyYet).map((id) => coveredBy(id, piece.people)));
   const opened = state.review ? open(state.review, piece, way.chosen) : accept(null);
   if (!opened.ok) return opened;
   const round = opened.value;
@@ -112,6 +112,13 @@ export function coveredBy(personId: string, people: readonly Candidate[]): Assig
   const owner = people.find((one) => one.id === personId);
   const standIn = owner?.away ? standInFor(owner, people, () => false) : null;
   return standIn ? { personId: standIn.id, forPersonId: personId } : { personId, forPersonId: null };
+}
+
+/** Whoever has it for themselves and for somebody away has it once: for themselves. */
+function eachOnce(assigned: readonly Assigned[]): Assigned[] {
+  const own = assigned.filter((one) => one.forPersonId === null);
+  const covered = assigned.filter((one) => one.forPersonId !== null);
+  return [...new Map([...covered, ...own].map((one) => [one.personId, one])).values()];
 }
 
 /** Seats a round before anybody has spoken, and says who is asked first. */

@@ -98,7 +98,7 @@ export async function migratePieces(
     });
   }
   await followEnded(change, documents, migration);
-  return accept({ ...total, told: meantFor(meant) });
+  return accept({ ...total, told: meantFor(meant, migration.document.name) });
 }
 
 function fatesOf(documents: ReadonlyMap<string, Workflow>, { document }: Migration): Map<string, Fate> {

@@ -104,7 +104,7 @@ export function putOnLine(act: Act, wanted: PutOnLine): Promise<Result<{ state: 
         pieceId: facts.piece.id,
         subjectId: row.id,
         before: { workflow: facts.workflow.key, state: facts.state.key },
-        tell: { moved: meantFor(meant) },
+        tell: { moved: meantFor(meant, row.name) },
       },
     );
     if (past) {

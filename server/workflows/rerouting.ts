@@ -218,7 +218,7 @@ async function versionsOf({ tx }: Change, pieceIds: readonly string[]) {
 const LISTED = 20;
 
 /** What each person is told of a change of a workflow: of one piece with its link, of several in a list. */
-export function meantFor(meant: Meant): Recipient[] {
+export function meantFor(meant: Meant, workflow: string): Recipient[] {
   return [...meant].map(([to, lines]) => {
     const [first] = lines as [(typeof lines)[number]];
     const waits = lines.some((line) => line.waits);
@@ -233,6 +233,6 @@ export function meantFor(meant: Meant): Recipient[] {
     if (lines.length === 1) return { to, params: { count: 1, waits, state: first.state, pieceId: first.piece.id } };
     const listed = lines.slice(0, LISTED).map(words);
     const rest = lines.length > LISTED ? [`and ${lines.length - LISTED} more`] : [];
-    return { to, params: { count: lines.length, waits, listed: [...listed, ...rest] } };
+    return { to, params: { count: lines.length, waits, workflow, listed: [...listed, ...rest] } };
   });
 }

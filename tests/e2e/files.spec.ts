@@ -3,7 +3,7 @@ import path from "node:path";
 import { expect, type Page, test } from "@playwright/test";
 import { picture } from "#server/files/samples.ts";
 import { accessible } from "./axe.ts";
-import { saved, signIn, write } from "./person.ts";
+import { dataFolder, saved, signIn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -191,8 +191,7 @@ test("a picture that went is seen in the comparison, and brought back from there
 test("a file that is missing where files are kept is said on the piece, and adding it again mends it", async () => {
   const stove = noor.getByRole("region", { name: "Files", exact: true }).getByRole("link", { name: "stove.jpg" });
   const id = (await stove.getAttribute("href"))?.split("/").pop() ?? "";
-  const data = path.join(process.env.ELENCO_DATA_DIR ?? "test-results/data", test.info().project.name);
-  rmSync(path.join(data, "files", id.slice(0, 2)), { recursive: true });
+  rmSync(path.join(dataFolder(), "files", id.slice(0, 2)), { recursive: true });
   await noor.reload();
   const problem = noor.getByText(/“stove.jpg” is no longer among the files kept; add it again/).first();
   await expect(problem).toBeVisible();

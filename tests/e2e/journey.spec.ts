@@ -1,7 +1,7 @@
 import { execFileSync } from "node:child_process";
 import { readFileSync } from "node:fs";
 import { expect, type Page, test } from "@playwright/test";
-import { advance, saved, send, signIn, write } from "./person.ts";
+import { advance, dataFolder, saved, send, signIn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -280,7 +280,10 @@ test("its passage can be read, and the ledger verified", async () => {
     "Ilda Marenzi Release: now in Live",
   ])
     await expect(passage).toContainText(line);
-  const answer = execFileSync("node", ["--import", "tsx", "cli/elenco.ts", "verify", "--json"], { encoding: "utf8" });
+  const answer = execFileSync("node", ["--import", "tsx", "cli/elenco.ts", "verify", "--json"], {
+    encoding: "utf8",
+    env: { ...process.env, ELENCO_DATA_DIR: dataFolder() },
+  });
   expect(JSON.parse(answer)).toMatchObject({ sound: true, broken: null });
 });
 

@@ -1,4 +1,8 @@
-import { type Browser, expect, type Page } from "@playwright/test";
+import path from "node:path";
+import { type Browser, expect, type Page, test } from "@playwright/test";
+
+/** Where the node under test keeps its data: each half of the specs has its own. */
+export const dataFolder = () => path.join(process.env.ELENCO_DATA_DIR ?? "test-results/data", test.info().project.name);
 
 /** Signs a demo person in, in a browser of their own: by the form of the sign-in page, without the page. */
 export async function signIn(browser: Browser, name: string): Promise<Page> {

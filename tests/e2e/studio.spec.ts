@@ -1,10 +1,11 @@
 import { readFileSync } from "node:fs";
+import path from "node:path";
 import { expect, type Locator, type Page, test } from "@playwright/test";
 import { eq } from "drizzle-orm";
 import { connect, disconnect } from "#server/db/client.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import { accessGrant, person, role } from "#server/db/schema/index.ts";
-import { beginItem, saved, send, signIn, write } from "./person.ts";
+import { beginItem, dataFolder, saved, send, signIn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -280,7 +281,7 @@ test("two windows of one person: the stale change is refused, kept, and theirs c
 
 /** Gives a demo person the managing editor's role, which no screen does yet. */
 async function letConfigure(key: string): Promise<void> {
-  const port = readFileSync(`${process.env.ELENCO_DATA_DIR}/mariadb.port`, "utf8");
+  const port = readFileSync(path.join(dataFolder(), "mariadb.port"), "utf8");
   const db = connect(`mysql://root@127.0.0.1:${port}/elenco`);
   const [who] = await db.select({ id: person.id }).from(person).where(eq(person.key, key));
   const [chief] = await db.select({ id: role.id }).from(role).where(eq(role.key, "chief"));
