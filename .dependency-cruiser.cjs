@@ -6,8 +6,46 @@ const only = (name, from, allowed) => ({
   to: { path: "^(app|core|server|cli|demo|scripts|bench|tests)/", pathNot: allowed },
 });
 
+/** Rooms one above another: each may look into those below it, never up. */
+const floors = (house, rooms) =>
+  rooms.slice(0, -1).map((room, i) => ({
+    name: `${house}-${room}-looks-down`,
+    severity: "error",
+    from: { path: `^${house}/${room}/`, pathNot: "\\.test\\.ts$" },
+    to: { path: `^${house}/(${rooms.slice(i + 1).join("|")})/` },
+  }));
+
 module.exports = {
   forbidden: [
+    ...floors("core", [
+      "time",
+      "text",
+      "words",
+      "sections",
+      "people",
+      "workflow",
+      "review",
+      "passage",
+      "rehearsal",
+      "access",
+      "release",
+      "ledger",
+      "events",
+    ]),
+    ...floors("server", [
+      "db",
+      "tasks",
+      "access",
+      "piece",
+      "review",
+      "release",
+      "passage",
+      "workflows",
+      "pieces",
+      "guests",
+      "jobs",
+      "http",
+    ]),
     only("core-imports-core", "^core/", "^core/"),
     only("server-imports-core", "^server/", "^(server|core)/"),
     only("app-imports-server-and-core", "^app/", "^(app|server|core)/"),

@@ -1,9 +1,9 @@
 import { z } from "zod";
 import { answered, misread, readForm, runCommand } from "#app/request.ts";
 import { fromLocalInput } from "#core/time/local.ts";
-import { pieceAsked } from "#server/access/why.ts";
 import type { Database } from "#server/db/client.ts";
 import { endGrant, type Granting, grantRole, type Receiver } from "#server/people/grants.ts";
+import { pieceAsked } from "#server/pieces/why.ts";
 import type { Viewer } from "#server/viewer.ts";
 import type { Act } from "#server/write.ts";
 

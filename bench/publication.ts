@@ -19,7 +19,7 @@ import {
   version,
   workflow,
 } from "#server/db/schema/index.ts";
-import { loadDocuments } from "#server/workflows/documents.ts";
+import { loadDocuments } from "#server/piece/documents.ts";
 
 const DAY = 86_400_000;
 const BATCH = 1_000;

@@ -10,8 +10,8 @@ import { useRoleDraft } from "#app/views/people/role-draft.ts";
 import { RolePanel } from "#app/views/people/role-panel.tsx";
 import { WhoHas } from "#app/views/people/who-has.tsx";
 import { PERMISSIONS, type Permission } from "#core/access/permissions.ts";
-import { addRole, deleteRole, listRoles, saveRole } from "#server/access/roles.ts";
 import { whoHas } from "#server/people/queries.ts";
+import { addRole, deleteRole, listRoles, saveRole } from "#server/people/roles.ts";
 import type { Route } from "./+types/people-roles.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {

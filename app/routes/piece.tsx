@@ -33,6 +33,16 @@ import {
   sendPiece,
 } from "#server/passage/commands.ts";
 import { decide, decideInput } from "#server/passage/deciding.ts";
+import {
+  addSeat,
+  addSeatInput,
+  changeDue,
+  changeDueInput,
+  reassign,
+  reassignInput,
+  reassignSeat,
+  reassignSeatInput,
+} from "#server/passage/routing.ts";
 import { deleteInput, deletePiece } from "#server/pieces/deleting.ts";
 import { piecePage } from "#server/pieces/page.ts";
 import { placeChoices, placeInput, placePiece, previewPlace } from "#server/pieces/placing.ts";
@@ -46,16 +56,6 @@ import {
   withdrawInput,
   withdrawPiece,
 } from "#server/release/commands.ts";
-import {
-  addSeat,
-  addSeatInput,
-  changeDue,
-  changeDueInput,
-  reassign,
-  reassignInput,
-  reassignSeat,
-  reassignSeatInput,
-} from "#server/review/routing.ts";
 import { abandonInput, abandonRevision } from "#server/text/revision.ts";
 import type { Viewer } from "#server/viewer.ts";
 import { lineChoices, lineInput, putOnLine } from "#server/workflows/one-piece.ts";

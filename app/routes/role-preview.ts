@@ -1,6 +1,6 @@
 import { notFound, requirePermission } from "#app/request.ts";
 import { readHeld } from "#core/access/permissions.ts";
-import { previewRole } from "#server/access/roles.ts";
+import { previewRole } from "#server/people/roles.ts";
 import type { Route } from "./+types/role-preview.ts";
 
 /** What a role that allowed this would change; asked while one chooses. */

@@ -3,8 +3,8 @@ import { notFound, requireViewer } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
 import { SelectField } from "#app/ui/field.tsx";
 import { PieceField } from "#app/views/people/grant-fields.tsx";
-import { actionsFor, mayAskAbout, pieceAsked, why } from "#server/access/why.ts";
 import { choosable } from "#server/people/queries.ts";
+import { actionsFor, mayAskAbout, pieceAsked, why } from "#server/pieces/why.ts";
 import type { Route } from "./+types/why.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {

@@ -12,13 +12,13 @@ import type { Person } from "../access/holders.ts";
 import { whoMay } from "../access/who.ts";
 import { piece, type RoundEnd, type Urgency } from "../db/schema/index.ts";
 import type { PieceFacts } from "../piece/facts.ts";
+import { letGo } from "../piece/holder.ts";
 import { foresee, rebindPlan } from "../release/foresee.ts";
 import { lastLook } from "../release/last-look.ts";
 import { publish, withdraw } from "../release/publish.ts";
 import { closeRound, loadOpenRound, ownersOf } from "../review/rounds.ts";
 import type { Places } from "../sections/places.ts";
 import { asCandidates, loadTeam, type Team } from "../team/queries.ts";
-import { letGo } from "../text/holder.ts";
 import type { Change } from "../write.ts";
 import { type LaidRound, layDown } from "./lay-down.ts";
 

@@ -8,7 +8,7 @@ import type { Person } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
 import { assignment, checklistPoint, comment, kind, piece, round, seat, version } from "../db/schema/index.ts";
 import type { Places } from "../sections/places.ts";
-import { loadDocuments } from "../workflows/documents.ts";
+import { loadDocuments } from "./documents.ts";
 
 /** A piece where it is: what every decision about it begins with. */
 export interface Piece {

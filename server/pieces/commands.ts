@@ -14,10 +14,10 @@ import { newId } from "../db/schema/columns.ts";
 import { kind, piece, stay, version, workflow } from "../db/schema/index.ts";
 import { attach, type BroughtFile, claimFiles } from "../files/commands.ts";
 import { replaceChecklists, replaceViewers } from "../passage/lay-down.ts";
+import { loadDocuments } from "../piece/documents.ts";
 import { loadPlaces, type Places } from "../sections/places.ts";
 import { asRefusal } from "../text/commands.ts";
 import { versionRow } from "../text/versions.ts";
-import { loadDocuments } from "../workflows/documents.ts";
 import { type Act, type Change, write } from "../write.ts";
 
 /** A piece somebody begins. */

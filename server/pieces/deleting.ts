@@ -23,12 +23,12 @@ import {
   version,
 } from "../db/schema/index.ts";
 import { loadPiece } from "../piece/facts.ts";
+import { letGo } from "../piece/holder.ts";
 import { onPiece, text } from "../piece/input.ts";
 import { NOT_FOUND, openBare } from "../piece/open.ts";
 import { endPlan } from "../release/plans.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { cancel } from "../tasks/schedule.ts";
-import { letGo } from "../text/holder.ts";
 import type { Viewer } from "../viewer.ts";
 import { type Act, type Change, write } from "../write.ts";
 

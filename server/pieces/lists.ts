@@ -21,8 +21,8 @@ import type { StateKind } from "#core/workflow/document.ts";
 import { visible, visibleApart } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { assignment, kind, person, piece, round, seat, workflow } from "../db/schema/index.ts";
+import { loadDocuments } from "../piece/documents.ts";
 import type { Viewer } from "../viewer.ts";
-import { loadDocuments } from "../workflows/documents.ts";
 import { completeRows, type PieceRow, rowColumns } from "./rows.ts";
 
 /** Nobody works through more in one go; the count beside it says how many there are. */

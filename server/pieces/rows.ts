@@ -4,8 +4,8 @@ import { stateOf, type Workflow } from "#core/workflow/document.ts";
 import { type Stop, strip } from "#core/workflow/drawing/strip.ts";
 import type { Queryable } from "../db/client.ts";
 import { comment, kind, person, piece, round, seat, stay } from "../db/schema/index.ts";
+import { loadDocuments } from "../piece/documents.ts";
 import type { Viewer } from "../viewer.ts";
-import { loadDocuments } from "../workflows/documents.ts";
 
 /** The columns a row of any list of pieces begins with. */
 export const rowColumns = {

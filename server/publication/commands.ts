@@ -9,8 +9,8 @@ import { administering } from "../access/administer.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { piece, publication, round } from "../db/schema/index.ts";
+import { loadDocuments } from "../piece/documents.ts";
 import type { Viewer } from "../viewer.ts";
-import { loadDocuments } from "../workflows/documents.ts";
 import type { Act } from "../write.ts";
 
 export const publicationInput = z.object({

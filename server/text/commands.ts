@@ -8,12 +8,12 @@ import { sayInstant } from "#core/time/words.ts";
 import { person, piece, round, seat, textHolder, version } from "../db/schema/index.ts";
 import { claimFiles } from "../files/commands.ts";
 import type { PieceFacts } from "../piece/facts.ts";
+import { heldByOther, hold } from "../piece/holder.ts";
 import type { Opened } from "../piece/open.ts";
 import { foresee } from "../release/foresee.ts";
 import { callOpenSeats, loadOpenRound, type OpenRound, recipients } from "../review/rounds.ts";
 import { scheduleBy } from "../tasks/schedule.ts";
 import { type Act, type Change, write } from "../write.ts";
-import { heldByOther, hold } from "./holder.ts";
 import { openText } from "./open.ts";
 import { goesOn, versionRow } from "./versions.ts";
 

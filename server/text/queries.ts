@@ -7,8 +7,8 @@ import type { Queryable } from "../db/client.ts";
 import { look, person, piece, version } from "../db/schema/index.ts";
 import { filesOf } from "../files/queries.ts";
 import { loadFacts } from "../piece/facts.ts";
+import { holderOf } from "../piece/holder.ts";
 import type { Viewer } from "../viewer.ts";
-import { holderOf } from "./holder.ts";
 import { namesIn } from "./names.ts";
 
 /** Coming back within so long is the same look, in milliseconds. */

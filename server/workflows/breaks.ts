@@ -4,7 +4,7 @@ import { check, type Finding } from "#core/workflow/checking/check.ts";
 import { undecidable } from "#core/workflow/checking/undecidable.ts";
 import type { Queryable } from "../db/client.ts";
 import { workflow } from "../db/schema/index.ts";
-import { loadDocuments } from "./documents.ts";
+import { loadDocuments } from "../piece/documents.ts";
 
 /** A finding a workflow in use would have that it has not now. */
 export interface Break {

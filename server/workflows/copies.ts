@@ -13,9 +13,9 @@ import { isMendable, type Known, references } from "#core/workflow/references.ts
 import { administering } from "../access/administer.ts";
 import { newId } from "../db/schema/columns.ts";
 import { person, workflow, workflowAdoption, workflowCopy } from "../db/schema/index.ts";
+import { loadDocuments } from "../piece/documents.ts";
 import { loadPlaces } from "../sections/places.ts";
 import type { Act, Change } from "../write.ts";
-import { loadDocuments } from "./documents.ts";
 
 export const WORKFLOW_BYTES = 1_000_000;
 

@@ -4,10 +4,10 @@ import { localDate } from "#core/time/local.ts";
 import { type State, stateOf, type Workflow } from "#core/workflow/document.ts";
 import { type Fate, landing, mayLand, propose } from "#core/workflow/migrate.ts";
 import { type Choices, piece, workflowRevision } from "../db/schema/index.ts";
+import { loadDocuments } from "../piece/documents.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { loadTeam } from "../team/queries.ts";
 import type { Change, Recipient } from "../write.ts";
-import { loadDocuments } from "./documents.ts";
 import { type Meant, meantFor, type Rerouted, reroute } from "./rerouting.ts";
 
 const BATCH = 1_000;

@@ -11,13 +11,13 @@ import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { version, workflow, workflowBinding, workflowRevision } from "../db/schema/index.ts";
 import { flagOverridden } from "../passage/travel.ts";
+import { loadDocuments } from "../piece/documents.ts";
 import type { PieceFacts } from "../piece/facts.ts";
 import { onPiece, text } from "../piece/input.ts";
 import { openPiece } from "../piece/open.ts";
 import { loadTeam } from "../team/queries.ts";
 import type { Act, Change } from "../write.ts";
 import { configuring } from "./copies.ts";
-import { loadDocuments } from "./documents.ts";
 import { type Meant, meantFor, reroute } from "./rerouting.ts";
 
 /** A workflow a piece may be put on, with the states it may come to. */

@@ -4,8 +4,8 @@ import { type Fate, landing, propose, type RoundFate, roundFate } from "#core/wo
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { person, piece, workflowRevision } from "../db/schema/index.ts";
+import { loadDocuments } from "../piece/documents.ts";
 import type { Viewer } from "../viewer.ts";
-import { loadDocuments } from "./documents.ts";
 import { groupKey } from "./migration.ts";
 
 /** How many pieces of a group are named one by one. */

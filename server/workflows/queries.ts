@@ -17,10 +17,10 @@ import {
   workflowCopy,
   workflowRevision,
 } from "../db/schema/index.ts";
+import { loadDocuments } from "../piece/documents.ts";
 import type { Places } from "../sections/places.ts";
 import type { Viewer } from "../viewer.ts";
 import { IDLE } from "./copies.ts";
-import { loadDocuments } from "./documents.ts";
 import { loadPeople } from "./staff.ts";
 
 /** Pieces at a state: all in flight the viewer may see, and the late ones among them. */

@@ -1,7 +1,6 @@
 import { eq } from "drizzle-orm";
 import { Secret, TOTP } from "otpauth";
 import { loadHolder } from "#server/access/holders.ts";
-import { saveRole } from "#server/access/roles.ts";
 import { connect, disconnect } from "#server/db/client.ts";
 import { createDatabase, migrateDatabase } from "#server/db/migrate.ts";
 import { ledger, outbox, person, role, session } from "#server/db/schema/index.ts";
@@ -20,6 +19,7 @@ import {
   isFirstStart,
   opensFirstStart,
 } from "#server/people/first.ts";
+import { saveRole } from "#server/people/roles.ts";
 import {
   awaited,
   dropSecondFactor,

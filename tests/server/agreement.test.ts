@@ -1,6 +1,5 @@
 import { and, eq, isNull } from "drizzle-orm";
 import fc from "fast-check";
-import type { Workflow } from "#core/workflow/document.ts";
 import {
   begin as beginRehearsal,
   choices,
@@ -12,7 +11,8 @@ import {
   type Stage,
   take,
   tick,
-} from "#core/workflow/editing/rehearse.ts";
+} from "#core/rehearsal/rehearse.ts";
+import type { Workflow } from "#core/workflow/document.ts";
 import { STARTING_POINTS } from "#core/workflow/editing/starting-points.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import {
@@ -33,7 +33,7 @@ import { decide } from "#server/passage/deciding.ts";
 import { deletePiece } from "#server/pieces/deleting.ts";
 import { loadPlaces } from "#server/sections/places.ts";
 import { loadPeople } from "#server/workflows/staff.ts";
-import { lines } from "../support/lines.ts";
+import { lines } from "../../core/rehearsal/samples.ts";
 import { accepted, begin, codeOf, look, MORNING, makeWorld, type World } from "../support/world.ts";
 
 /** Who acts; all hold every permission, since the rehearsal rehearses the workflow and not the grants. */

@@ -2,16 +2,16 @@ import { and, eq } from "drizzle-orm";
 import { can, PUBLICATION } from "#core/access/decide.ts";
 import { READY_ROLES } from "#core/access/permissions.ts";
 import { loadHolder } from "#server/access/holders.ts";
-import { addRole, deleteRole, listRoles, previewRole, saveRole } from "#server/access/roles.ts";
-import { why } from "#server/access/why.ts";
 import { accessGrant, ledger, person, seat } from "#server/db/schema/index.ts";
 import { decide } from "#server/passage/deciding.ts";
 import { endGrant, type Granting, grantRole } from "#server/people/grants.ts";
 import { addGroup, deleteGroup, listGroups, setMembers } from "#server/people/groups.ts";
 import { endAccess, restoreAccess, whatRemains } from "#server/people/leaving.ts";
 import { personPage } from "#server/people/queries.ts";
+import { addRole, deleteRole, listRoles, previewRole, saveRole } from "#server/people/roles.ts";
 import { beginSeeingAs, endSeeingAs } from "#server/people/see-as.ts";
 import { loadSession, openSession } from "#server/people/sessions.ts";
+import { why } from "#server/pieces/why.ts";
 import {
   accepted,
   begin,

@@ -1,21 +1,21 @@
 import { and, eq, isNull } from "drizzle-orm";
-import { why } from "#server/access/why.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import { accessGrant, assignment, kind, ledger, person, piece, release, round, seat } from "#server/db/schema/index.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
 import { overrideStep, recallPiece } from "#server/passage/commands.ts";
 import { decide } from "#server/passage/deciding.ts";
+import { addSeat, changeDue, reassign, reassignSeat } from "#server/passage/routing.ts";
 import { addAbsences, nameStandIn } from "#server/people/absence.ts";
 import { endGrant } from "#server/people/grants.ts";
 import { deletePiece, erasePiece, listDeleted, restorePiece } from "#server/pieces/deleting.ts";
 import { filterChoices, listPieces } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
 import { placePiece, previewPlace } from "#server/pieces/placing.ts";
+import { why } from "#server/pieces/why.ts";
 import { changePublication, previewCalendar, publicationSettings } from "#server/publication/commands.ts";
 import { readReleased, readWithdrawn } from "#server/reader/queries.ts";
 import { confirmRelease, planRelease, withdrawPiece } from "#server/release/commands.ts";
-import { addSeat, changeDue, reassign, reassignSeat } from "#server/review/routing.ts";
 import { worker } from "../support/worker.ts";
 import {
   accepted,

@@ -5,8 +5,8 @@ import { ledger, piece, stay, task, textHolder, version } from "#server/db/schem
 import { doDue } from "#server/jobs/loop.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
 import { decide } from "#server/passage/deciding.ts";
+import { holderOf } from "#server/piece/holder.ts";
 import { holdText, letGoOfText, nameVersion, restoreVersion, savePiece } from "#server/text/commands.ts";
-import { holderOf } from "#server/text/holder.ts";
 import { noteLook, presentText, versionsPage } from "#server/text/queries.ts";
 import { abandonRevision } from "#server/text/revision.ts";
 import { worker } from "../support/worker.ts";

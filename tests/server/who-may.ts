@@ -1,6 +1,5 @@
 import { eq } from "drizzle-orm";
 import type { Result } from "#core/refusal.ts";
-import { addRole, deleteRole, saveRole } from "#server/access/roles.ts";
 import { addComment, settleComment, tickPoint } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import {
@@ -17,11 +16,13 @@ import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts"
 import { addKind, deleteKind, saveKind } from "#server/kinds/commands.ts";
 import { overrideStep, recallPiece, sendPiece } from "#server/passage/commands.ts";
 import { decide } from "#server/passage/deciding.ts";
+import { addSeat, changeDue, reassign, reassignSeat } from "#server/passage/routing.ts";
 import { addAbsences, nameStandIn, removeAbsence } from "#server/people/absence.ts";
 import { invite, inviteAgain } from "#server/people/accounts.ts";
 import { endGrant, grantRole } from "#server/people/grants.ts";
 import { addGroup, deleteGroup, setMembers } from "#server/people/groups.ts";
 import { endAccess, restoreAccess } from "#server/people/leaving.ts";
+import { addRole, deleteRole, saveRole } from "#server/people/roles.ts";
 import { beginSeeingAs } from "#server/people/see-as.ts";
 import { openSession } from "#server/people/sessions.ts";
 import { createPiece } from "#server/pieces/commands.ts";
@@ -29,7 +30,6 @@ import { deletePiece, erasePiece, restorePiece } from "#server/pieces/deleting.t
 import { placePiece } from "#server/pieces/placing.ts";
 import { changePublication, publicationSettings } from "#server/publication/commands.ts";
 import { cancelRelease, confirmRelease, planRelease, withdrawPiece } from "#server/release/commands.ts";
-import { addSeat, changeDue, reassign, reassignSeat } from "#server/review/routing.ts";
 import { addSection, deleteSection, moveSection, renameSection } from "#server/sections/commands.ts";
 import { holdText, nameVersion, restoreVersion, savePiece } from "#server/text/commands.ts";
 import { abandonRevision } from "#server/text/revision.ts";

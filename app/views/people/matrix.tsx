@@ -8,7 +8,7 @@ import {
   PERMISSIONS,
   type Permission,
 } from "#core/access/permissions.ts";
-import type { RoleRow } from "#server/access/roles.ts";
+import type { RoleRow } from "#server/people/roles.ts";
 import type { RoleDraft } from "./role-draft.ts";
 
 interface Props {

@@ -3,7 +3,7 @@ import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Beside } from "#app/ui/beside.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { SelectField, TextField } from "#app/ui/field.tsx";
-import type { RoleRow } from "#server/access/roles.ts";
+import type { RoleRow } from "#server/people/roles.ts";
 import { Refused } from "./refused.tsx";
 
 /** A role of the team's own, from nothing or as a copy. */

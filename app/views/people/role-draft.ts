@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { type Extent, extentOf, type Held, type Permission, withExtent } from "#core/access/permissions.ts";
-import type { RoleRow } from "#server/access/roles.ts";
+import type { RoleRow } from "#server/people/roles.ts";
 
 /** A role as it is being changed in this browser, before it is kept. */
 export interface RoleDraft {

@@ -5,7 +5,7 @@ import { Beside } from "#app/ui/beside.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { SelectField, TextField } from "#app/ui/field.tsx";
 import { type Extent, extentOf, PERMISSIONS, type Permission } from "#core/access/permissions.ts";
-import type { RolePreview, RoleRow, Shift } from "#server/access/roles.ts";
+import type { RolePreview, RoleRow, Shift } from "#server/people/roles.ts";
 import { Refused } from "./refused.tsx";
 import type { RoleDraft } from "./role-draft.ts";
 

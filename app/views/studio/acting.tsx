@@ -2,11 +2,6 @@ import { useId, useState } from "react";
 import { Button } from "#app/ui/button.tsx";
 import { TextArea } from "#app/ui/field.tsx";
 import { When } from "#app/views/time/clock.tsx";
-import { sayStuck, type Verdict } from "#core/review/round.ts";
-import { sayFlag, VOID_REASONS } from "#core/review/seating.ts";
-import { fromLocalInput, toLocalInput } from "#core/time/local.ts";
-import { list } from "#core/words/say.ts";
-import { stateOf } from "#core/workflow/document.ts";
 import {
   choices,
   decideAs,
@@ -20,7 +15,12 @@ import {
   sayWho,
   seatOf,
   take,
-} from "#core/workflow/editing/rehearse.ts";
+} from "#core/rehearsal/rehearse.ts";
+import { sayStuck, type Verdict } from "#core/review/round.ts";
+import { sayFlag, VOID_REASONS } from "#core/review/seating.ts";
+import { fromLocalInput, toLocalInput } from "#core/time/local.ts";
+import { list } from "#core/words/say.ts";
+import { stateOf } from "#core/workflow/document.ts";
 import type { Move } from "#core/workflow/moves.ts";
 
 /** Where the piece is, since when, by when, and who has it. */

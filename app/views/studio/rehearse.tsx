@@ -6,10 +6,6 @@ import { When } from "#app/views/time/clock.tsx";
 import { cut, inWords } from "#app/views/workflow/line.tsx";
 import { Track } from "#app/views/workflow/track.tsx";
 import type { Refusal } from "#core/refusal.ts";
-import { list } from "#core/words/say.ts";
-import { type Finding, isWalkable } from "#core/workflow/checking/check.ts";
-import { stateOf } from "#core/workflow/document.ts";
-import { fitting, layOut } from "#core/workflow/drawing/layout.ts";
 import {
   authors,
   begin,
@@ -19,7 +15,11 @@ import {
   type Stage,
   sayWho,
   tick,
-} from "#core/workflow/editing/rehearse.ts";
+} from "#core/rehearsal/rehearse.ts";
+import { list } from "#core/words/say.ts";
+import { type Finding, isWalkable } from "#core/workflow/checking/check.ts";
+import { stateOf } from "#core/workflow/document.ts";
+import { fitting, layOut } from "#core/workflow/drawing/layout.ts";
 import { Actions, Where } from "./acting.tsx";
 
 /** Walks an imaginary piece along the line as different people. Nothing of it is written anywhere. */

@@ -1,14 +1,14 @@
-import { arrive, refuseStuck } from "../../passage/arrive.ts";
-import { creators, type People } from "../../people/document.ts";
-import { type Principal, sayPrincipal } from "../../people/principals.ts";
-import { accept, type Refusal, type Result, refuse } from "../../refusal.ts";
-import { decide, foresee, outcomeOf, type Place, seatToDecideFrom, type Table } from "../../review/deciding.ts";
-import type { Decision, Outcome, Verdict } from "../../review/round.ts";
-import { type Candidate, candidates, isVacant, type Seating } from "../../review/seating.ts";
-import type { Calendar } from "../../time/calendar.ts";
-import { localDate } from "../../time/local.ts";
-import { stateOf, type Transition, type Workflow } from "../document.ts";
-import { judgeMove, type Move, moves, type Standing } from "../moves.ts";
+import { arrive, refuseStuck } from "../passage/arrive.ts";
+import { creators, type People } from "../people/document.ts";
+import { type Principal, sayPrincipal } from "../people/principals.ts";
+import { accept, type Refusal, type Result, refuse } from "../refusal.ts";
+import { decide, foresee, outcomeOf, type Place, seatToDecideFrom, type Table } from "../review/deciding.ts";
+import type { Decision, Outcome, Verdict } from "../review/round.ts";
+import { type Candidate, candidates, isVacant, type Seating } from "../review/seating.ts";
+import type { Calendar } from "../time/calendar.ts";
+import { localDate } from "../time/local.ts";
+import { stateOf, type Transition, type Workflow } from "../workflow/document.ts";
+import { judgeMove, type Move, moves, type Standing } from "../workflow/moves.ts";
 
 /** What a rehearsal plays in; people are named by key. */
 export interface Stage {

@@ -4,8 +4,8 @@ import type { Refusal } from "#core/refusal.ts";
 import { sayInstant } from "#core/time/words.ts";
 import type { Queryable } from "../db/client.ts";
 import { person, textHolder } from "../db/schema/index.ts";
-import type { PieceFacts } from "../piece/facts.ts";
 import type { Change } from "../write.ts";
+import type { PieceFacts } from "./facts.ts";
 
 /** A window nothing is heard from for so long no longer holds the text, in milliseconds. */
 const HOLD = 120_000;

@@ -4,6 +4,10 @@ import { type Extent, extentOf, type Held, PERMISSIONS, type Permission, readHel
 import { roleChanged, roleDeleted, roleMade } from "#core/events/people.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { freeKey } from "#core/words/keys.ts";
+import { type Administering, changingAccess } from "../access/administer.ts";
+import { accessChanged } from "../access/changed.ts";
+import { loadEverybody, type Person } from "../access/holders.ts";
+import { inReach } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { accessGrant, piece, role, rolePermission } from "../db/schema/index.ts";
@@ -11,10 +15,6 @@ import type { Viewer } from "../viewer.ts";
 import { type Break, whatBreaks } from "../workflows/breaks.ts";
 import { loadPeople } from "../workflows/staff.ts";
 import type { Act } from "../write.ts";
-import { type Administering, changingAccess } from "./administer.ts";
-import { accessChanged } from "./changed.ts";
-import { loadEverybody, type Person } from "./holders.ts";
-import { inReach } from "./visible.ts";
 
 /** A role with what it allows and how many hold it now. */
 export interface RoleRow {

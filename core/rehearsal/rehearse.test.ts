@@ -1,10 +1,10 @@
 import { readFileSync } from "node:fs";
-import { readPeople } from "../../people/document.ts";
-import type { Calendar } from "../../time/calendar.ts";
-import { check } from "../checking/check.ts";
-import { identity, mends } from "../checking/mend.ts";
-import { type Review, readShape, stateOf, type Workflow } from "../document.ts";
-import { changeState, switchState } from "./edit.ts";
+import { readPeople } from "../people/document.ts";
+import type { Calendar } from "../time/calendar.ts";
+import { check } from "../workflow/checking/check.ts";
+import { identity, mends } from "../workflow/checking/mend.ts";
+import { type Review, readShape, stateOf, type Workflow } from "../workflow/document.ts";
+import { changeState, switchState } from "../workflow/editing/edit.ts";
 import {
   begin,
   choices,

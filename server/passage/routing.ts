@@ -9,14 +9,14 @@ import { loadHolder, type Person } from "../access/holders.ts";
 import { notGranted } from "../access/who.ts";
 import { newId } from "../db/schema/columns.ts";
 import { piece, round, seat } from "../db/schema/index.ts";
-import { refusePast } from "../passage/dates.ts";
 import type { Piece } from "../piece/facts.ts";
 import { note, onPiece } from "../piece/input.ts";
 import { type Opened, openBare } from "../piece/open.ts";
+import { callOpenSeats, loadOpenRound, type OpenRound } from "../review/rounds.ts";
+import { assignTo, occupySeat } from "../review/seats.ts";
 import { loadTeam } from "../team/queries.ts";
 import { type Act, type Change, write } from "../write.ts";
-import { callOpenSeats, loadOpenRound, type OpenRound } from "./rounds.ts";
-import { assignTo, occupySeat } from "./seats.ts";
+import { refusePast } from "./dates.ts";
 
 const SENTENCE = "No role of yours lets you pass a review on to others here.";
 

@@ -1,10 +1,9 @@
 import fc from "fast-check";
-import { lines } from "../../../tests/support/lines.ts";
-import { type People, readPeople } from "../../people/document.ts";
-import type { Verdict } from "../../review/round.ts";
-import { isVacant } from "../../review/seating.ts";
-import type { Calendar } from "../../time/calendar.ts";
-import { stateOf } from "../document.ts";
+import { type People, readPeople } from "../people/document.ts";
+import type { Verdict } from "../review/round.ts";
+import { isVacant } from "../review/seating.ts";
+import type { Calendar } from "../time/calendar.ts";
+import { stateOf } from "../workflow/document.ts";
 import {
   begin,
   choices,
@@ -19,6 +18,7 @@ import {
   take,
   tick,
 } from "./rehearse.ts";
+import { lines } from "./samples.ts";
 
 /** Pieces travel at random under random acts; what `domain.md` says always holds is checked after each. */
 const RUNS = 4000;

@@ -5,15 +5,15 @@ import { PERMISSIONS, type Permission } from "#core/access/permissions.ts";
 import { seatToDecideFrom } from "#core/review/deciding.ts";
 import { list } from "#core/words/say.ts";
 import { moves } from "#core/workflow/moves.ts";
+import { loadEverybody, loadHolder, type Person } from "../access/holders.ts";
+import { namesFor } from "../access/names.ts";
+import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { person, piece } from "../db/schema/index.ts";
 import { loadFacts, type PieceFacts, standingOf } from "../piece/facts.ts";
 import { loadOpenRound } from "../review/rounds.ts";
 import { tableOf } from "../review/table.ts";
 import type { Viewer } from "../viewer.ts";
-import { loadEverybody, loadHolder, type Person } from "./holders.ts";
-import { namesFor } from "./names.ts";
-import { visible } from "./visible.ts";
 
 const NAMED = 12;
 
