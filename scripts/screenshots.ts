@@ -9,26 +9,26 @@ import { freePort } from "./mariadb.ts";
 const OUT = "docs/screenshots";
 
 /** Every main view from the demo's data, each as the person it is for. */
-const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unknown>; width?: number }[] = [
+const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unknown> }[] = [
   { file: "your-turn", who: "Jorun Faas", open: (page) => page.goto("/turn") },
   { file: "pieces", who: "Ilda Marenzi", open: (page) => page.goto("/pieces") },
   { file: "piece-deciding", who: "Jorun Faas", open: (page) => follow(page, "/turn", "Decide") },
   { file: "piece-writing", who: "Noor Castellan", open: writing },
   { file: "versions", who: "Ilda Marenzi", open: compareVersions },
-  { file: "preview", who: "Ilda Marenzi", open: preview },
   { file: "workflows", who: "Ilda Marenzi", open: (page) => page.goto("/workflows") },
   { file: "studio", who: "Ilda Marenzi", open: aProblemInTheStudio },
   { file: "rehearse", who: "Ilda Marenzi", open: rehearse },
   { file: "what-changes", who: "Ilda Marenzi", open: (page) => page.goto("/workflows/route-guide?look=changes") },
   { file: "schedule", who: "Ilda Marenzi", open: (page) => page.goto("/schedule") },
   { file: "roles", who: "Ilda Marenzi", open: changeARole },
-  { file: "person", who: "Ilda Marenzi", open: (page) => page.goto("/people/who/mina") },
-  { file: "why", who: "Ilda Marenzi", open: askWhy },
-  { file: "seeing-as", who: "Ilda Marenzi", open: seeAs },
+  { file: "why", who: "Kai Wendt", open: closedDecide },
   { file: "record", who: "Ilda Marenzi", open: (page) => page.goto("/people/record?person=noor") },
-  { file: "guest", who: "Ilda Marenzi", open: comeAsGuest },
+  { file: "stuck", who: "Ilda Marenzi", open: (page) => flagged(page, "stuck", "pass") },
+  { file: "proposed", who: "Ilda Marenzi", open: proposedDate },
+  { file: "recall", who: "Ilda Marenzi", open: callBack },
+  { file: "deleted", who: "Ilda Marenzi", open: (page) => page.goto("/pieces/deleted") },
+  { file: "publication", who: "Ilda Marenzi", open: shorterFriday },
   { file: "reader-site", who: null, open: (page) => follow(page, "/read", /^(The|A) .* from /) },
-  { file: "your-turn-360", who: "Jorun Faas", open: (page) => page.goto("/turn"), width: 360 },
 ];
 
 const folder = mkdtempSync(path.join(tmpdir(), "elenco-pictures-"));
@@ -51,7 +51,7 @@ mkdirSync(OUT, { recursive: true });
 const browser = await chromium.launch(chromiumOptions);
 try {
   for (const view of VIEWS) {
-    const context = await browser.newContext({ baseURL: base, viewport: { width: view.width ?? 1280, height: 800 } });
+    const context = await browser.newContext({ baseURL: base, viewport: { width: 1280, height: 800 } });
     const page = await context.newPage();
     if (view.who) await signIn(page, view.who);
     await view.open(page);
@@ -102,13 +102,6 @@ async function compareVersions(page: Page): Promise<void> {
   await page.getByRole("region", { name: "Comparison" }).locator("ins").first().waitFor();
 }
 
-async function preview(page: Page): Promise<void> {
-  await page.goto("/pieces?show=live&state=draft");
-  await page.getByRole("list", { name: "Pieces" }).getByRole("link").first().click();
-  await page.getByRole("link", { name: "preview", exact: true }).click();
-  await page.getByRole("link", { name: "tablet" }).click();
-}
-
 /** The route guide being changed: a check more than there are people for, one finding shown. */
 async function aProblemInTheStudio(page: Page): Promise<void> {
   await page.goto("/workflows/route-guide");
@@ -151,32 +144,38 @@ async function changeARole(page: Page): Promise<void> {
   await page.getByRole("region", { name: "What this changes" }).getByText("no longer decide").first().waitFor();
 }
 
-async function aPieceInReview(page: Page): Promise<void> {
-  await page.goto("/pieces?state=route-check");
+/** The first piece of a list, as it can be asked for in the address. */
+async function firstOf(page: Page, list: string): Promise<string> {
+  await page.goto(list);
   await page.getByRole("list", { name: "Pieces" }).getByRole("link").first().click();
   await page.waitForURL(/\/pieces\/[^?]/);
+  return page.url();
 }
 
-async function askWhy(page: Page): Promise<void> {
-  await aPieceInReview(page);
-  const slug = new URL(page.url()).pathname.split("/").pop();
-  await page.goto(`/why?person=dario&action=piece.release&piece=${slug}`);
+async function flagged(page: Page, flag: string, doing: string): Promise<void> {
+  await page.goto(`${await firstOf(page, `/pieces?flag=${flag}`)}?do=${doing}`);
 }
 
-async function seeAs(page: Page): Promise<void> {
-  await page.goto("/people/who/noor");
-  await page.getByRole("button", { name: "See as Noor" }).click();
-  await page.waitForURL("**/turn");
+/** Somebody without a seat rests on the closed button, which says why and who could. */
+async function closedDecide(page: Page): Promise<void> {
+  await firstOf(page, "/pieces?state=route-check");
+  await page.getByRole("link", { name: /^Decide · / }).hover();
 }
 
-async function comeAsGuest(page: Page): Promise<void> {
-  await aPieceInReview(page);
-  await page.goto(`${page.url()}?do=guests`);
-  await page.getByLabel("Whom you let in").fill("A glaciologist");
-  await page.getByLabel("With a seat in the review that is open").check();
-  await page.getByRole("button", { name: "Make a link" }).click();
-  await page.goto(new URL(await page.getByLabel("The guest’s link").inputValue()).pathname);
-  await page.getByLabel("Your name").fill("Ambrose Vail");
-  await page.getByRole("button", { name: "Show me the piece" }).click();
-  await page.getByRole("region", { name: "Your decision" }).waitFor();
+async function proposedDate(page: Page): Promise<void> {
+  await page.goto("/schedule");
+  await page.getByRole("listitem").filter({ hasText: "to be confirmed" }).getByRole("link").first().click();
+  await page.waitForURL(/\/pieces\/[^?]/);
+  await page.goto(`${page.url().replace(/\?.*/, "")}?do=plan`);
+}
+
+async function callBack(page: Page): Promise<void> {
+  await page.goto(`${await firstOf(page, "/pieces?state=route-check")}?do=recall`);
+}
+
+async function shorterFriday(page: Page): Promise<void> {
+  await page.goto("/publication");
+  await page.getByLabel("Friday").fill("09:00-13:00");
+  await page.getByRole("button", { name: "Show what it shifts" }).click();
+  await page.getByRole("status", { name: "What it shifts" }).waitFor();
 }

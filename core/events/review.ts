@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { type Stuck, sayStuck } from "../review/round.ts";
 import { type Flag, sayFlag, VOID_REASONS, type VoidReason } from "../review/seating.ts";
+import { uncapital } from "../words/say.ts";
 import { event, type Telling } from "./event.ts";
 
 /** What whoever is asked to decide is told, whatever made it their turn. */
@@ -36,12 +37,12 @@ export const roundOpened = event("round.opened", {
   tells: { called: calledTelling },
 });
 
-export const ROUND_ENDS = {
+const ROUND_ENDS = {
   passed: "passed",
-  returned: "ended in a return",
-  declined: "ended in declining",
-  overridden: "was closed past its rule",
-  withdrawn: "was closed: the piece left",
+  returned: "it came back",
+  declined: "declined",
+  overridden: "closed past its rule",
+  withdrawn: "the piece left",
 } as const;
 
 export const roundClosed = event("round.closed", {
@@ -49,7 +50,7 @@ export const roundClosed = event("round.closed", {
     state: z.string(),
     outcome: z.enum(["passed", "returned", "declined", "overridden", "withdrawn"]),
   }),
-  says: ({ state, outcome }) => `the review in ${state} ${ROUND_ENDS[outcome]}`,
+  says: ({ state, outcome }) => `ended the review in ${state}: ${ROUND_ENDS[outcome]}`,
 });
 
 export const roundStuck = event("round.stuck", {
@@ -60,7 +61,9 @@ export const roundStuck = event("round.stuck", {
     count: z.number(),
   }),
   says: ({ state, stuck, ...round }) =>
-    stuck ? `the review in ${state} is stuck: ${sayStuck(stuck as Stuck, round)}` : `the review in ${state} can go on`,
+    stuck
+      ? `left the review in ${state} stuck: ${uncapital(sayStuck(stuck as Stuck, round))}`
+      : `let the review in ${state} go on`,
   tells: {
     owners: {
       asks: "mending",
