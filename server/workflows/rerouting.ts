@@ -5,9 +5,11 @@ import { type Arrival, arrive } from "#core/passage/arrive.ts";
 import { groupBy } from "#core/words/group.ts";
 import type { State, Workflow } from "#core/workflow/document.ts";
 import { roundFate } from "#core/workflow/migrate.ts";
-import { piece, round, seat, version } from "../db/schema/index.ts";
+import { accessChanged } from "../access/changed.ts";
+import { piece, release, round, seat, version } from "../db/schema/index.ts";
 import { type LaidRound, layDown, openRounds, replaceChecklists, replaceViewers } from "../passage/lay-down.ts";
 import { targetOf } from "../piece/facts.ts";
+import { OPEN } from "../release/plans.ts";
 import { ownersOf } from "../review/rounds.ts";
 import type { Places } from "../sections/places.ts";
 import { asCandidates, type Team } from "../team/queries.ts";
@@ -77,6 +79,21 @@ export async function reroute(
     restarted.map(({ row, arrival }) => ({ row, arrival: { ...arrival, dueAt: row.dueAt }, note: "" })),
   );
   await record(change, going, new Map([...laid, ...reopened]), revision, meant);
+  await lookAheadFor(change, going);
+}
+
+/** Plans of pieces that went elsewhere are looked at again, with whatever else their planners answer for. */
+async function lookAheadFor(change: Change, going: readonly Going[]): Promise<void> {
+  const ids = going.map(({ row }) => row.id);
+  if (ids.length === 0) return;
+  const planners = await change.tx
+    .selectDistinct({ id: release.plannedBy })
+    .from(release)
+    .where(and(inArray(release.pieceId, ids), inArray(release.status, [...OPEN])));
+  await accessChanged(
+    change,
+    planners.map((planner) => planner.id),
+  );
 }
 
 function arrivalOf(
