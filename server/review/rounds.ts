@@ -113,7 +113,11 @@ export async function noteStuck(
 }
 
 /** Who answers for a piece's way: its sender, its author, and whoever may say who reviews it. */
-export async function ownersOf(change: Change, facts: Piece, senderId: string | null): Promise<string[]> {
+export async function ownersOf(
+  change: Change,
+  facts: Pick<Piece, "piece" | "target">,
+  senderId: string | null,
+): Promise<string[]> {
   const routing = await whoMay(change.tx, "piece.route", facts.target, change.now);
   return [...(senderId ? [senderId] : []), facts.piece.authorId, ...routing.map((one) => one.id)];
 }

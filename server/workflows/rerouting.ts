@@ -78,7 +78,7 @@ export async function reroute(
     change,
     restarted.map(({ row, arrival }) => ({ row, arrival: { ...arrival, dueAt: row.dueAt }, note: "" })),
   );
-  await record(change, going, new Map([...laid, ...reopened]), revision, meant);
+  await record(change, going, new Map([...laid, ...reopened]), revision, places, meant);
   await lookAheadFor(change, going);
 }
 
@@ -165,6 +165,7 @@ async function record(
   going: readonly Going[],
   rounds: ReadonlyMap<string, LaidRound>,
   { number, revisionId }: Revision,
+  places: Places,
   meant: Meant,
 ): Promise<void> {
   const versions = await versionsOf(change, [...rounds.keys()]);
@@ -199,7 +200,7 @@ async function record(
       one,
       true,
     );
-    await recordRound(change, one, laid, versions.get(row.id));
+    await recordRound(change, one, laid, versions.get(row.id), places);
   }
 }
 
@@ -208,6 +209,7 @@ async function recordRound(
   { row: of, to, arrival }: Going,
   { row }: LaidRound,
   read: { number: number; hash: string } | undefined,
+  places: Places,
 ): Promise<void> {
   const about = { pieceId: of.id, subjectId: row.id };
   change.happened(
@@ -217,8 +219,8 @@ async function recordRound(
   );
   if (!row.stuck) return;
   const { stuck, rule, count } = row;
-  const places = { sectionIds: [], kindId: of.kindId, piece: null };
-  const owners = await ownersOf(change, { piece: of, state: arrival.state, target: places } as never, null);
+  const target = targetOf(of, arrival.state, places, { assigneeIds: [], seatedIds: [] });
+  const owners = await ownersOf(change, { piece: of, target }, null);
   change.happened(roundStuck, { state: to.name, stuck, rule, count }, { ...about, tell: { owners } });
 }
 

@@ -173,7 +173,7 @@ test("the working day is changed: what would move is shown first, then moved, an
   await ilda.goto("/publication");
   await ilda.getByLabel("Friday").fill("09:00-12:00");
   await ilda.getByRole("button", { name: "Show what it shifts" }).click();
-  const shifts = ilda.getByRole("region", { name: "What it shifts" });
+  const shifts = ilda.getByRole("status", { name: "What it shifts" });
   await expect(shifts).toBeVisible();
   await expect(ilda.getByLabel("Friday")).toHaveValue("09:00-12:00");
   await ilda.getByRole("button", { name: /^Keep it/ }).click();
