@@ -168,7 +168,12 @@ test("a role changed: who gains and loses what on how many pieces, and what brea
     "writer",
     writer.filter((one) => one !== "piece.edit.own"),
   );
-  expect(narrower.shifts.filter((one) => one.permission === "piece.edit").map((one) => one.lost)).toEqual([1, 1, 0]);
+  const edits = narrower.shifts.filter((one) => one.permission === "piece.edit");
+  expect(edits.map((one) => [one.person.key, one.lost])).toEqual([
+    ["mina", 0],
+    ["noor", 1],
+    ["tobia", 1],
+  ]);
   const nobodyBegins = await previewRole(world.db, viewer, "writer", []);
   expect(nobodyBegins.shifts.find((one) => one.permission === "piece.create")).toMatchObject({
     gained: null,

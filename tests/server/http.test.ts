@@ -14,7 +14,18 @@ import { createApp } from "#server/http/app.ts";
 import { type Live, startLive } from "#server/http/live.ts";
 import { beginSeeingAs } from "#server/people/see-as.ts";
 import { openSession } from "#server/people/sessions.ts";
-import { accepted, begin, bindReview, DAY, look, MORNING, makeWorld, send, type World } from "../support/world.ts";
+import {
+  accepted,
+  begin,
+  bindReview,
+  DAY,
+  look,
+  MORNING,
+  makeWorld,
+  send,
+  until,
+  type World,
+} from "../support/world.ts";
 
 /** The application as it runs, on a port of its own: what every answer and every request must hold to. */
 let world: World;
@@ -235,7 +246,7 @@ test("secrets in an address stay out of the log; who asked for what is in it", a
   const cookie = await cookieOf("noor");
   const page = await ask("/turn", { headers: { Cookie: cookie } });
   await page.text();
-  while (!logged.some((line) => line.includes('"path":"/turn"'))) await new Promise((done) => setImmediate(done));
+  await until(() => logged.some((line) => line.includes('"path":"/turn"')));
   const text = logged.join("\n");
   expect(text).not.toContain(secret);
   expect(text).not.toContain(cookie.slice("elenco=".length));

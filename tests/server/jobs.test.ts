@@ -12,7 +12,7 @@ import { verifyLedger } from "#server/ledger/verify.ts";
 import { decide } from "#server/passage/deciding.ts";
 import { startPost } from "#server/standins/post.ts";
 import { freePort } from "../../scripts/mariadb.ts";
-import { accepted, begin, bindReview, look, MORNING, makeWorld, send, type World } from "../support/world.ts";
+import { accepted, begin, bindReview, look, MORNING, makeWorld, send, until, type World } from "../support/world.ts";
 
 let world: World;
 beforeAll(async () => {
@@ -91,7 +91,7 @@ test("300 releases due at one instant, two nodes, one killed half way: all out, 
         .where(and(eq(release.status, "done"), eq(release.at, due)))
     )[0]?.n ?? 0;
   const nodes = await Promise.all([startNode(post.url), startNode(post.url)]);
-  while ((await released()) < RELEASES / 3) await pause(20);
+  await until(async () => (await released()) >= RELEASES / 3);
   nodes[0]?.kill("SIGKILL");
   const before = await released();
   expect(before).toBeLessThan(RELEASES);
@@ -99,7 +99,7 @@ test("300 releases due at one instant, two nodes, one killed half way: all out, 
   const done = async () =>
     (await released()) === RELEASES &&
     (await world.db.select().from(outbox).where(eq(outbox.status, "waiting"))).length === 0;
-  while (!(await done())) await pause(100);
+  await until(done);
   nodes[1]?.kill("SIGTERM");
   await once(nodes[1] as NonNullable<(typeof nodes)[1]>, "exit");
   await post.stop();

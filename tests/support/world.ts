@@ -2,6 +2,7 @@ import { randomBytes } from "node:crypto";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
+import { setTimeout as pause } from "node:timers/promises";
 import { eq } from "drizzle-orm";
 import type { Result } from "#core/refusal.ts";
 import type { Content } from "#core/text/fields.ts";
@@ -100,6 +101,15 @@ export function accepted<T>(result: Result<T>): T {
 }
 
 /** The refusal's code, or "accepted". */
+/** Waits until something holds. @throws an error when it does not come to that @param within milliseconds */
+export async function until(holds: () => boolean | Promise<boolean>, within = 100_000): Promise<void> {
+  const end = Date.now() + within;
+  while (!(await holds())) {
+    if (Date.now() > end) throw new Error(`it did not come to that within ${within} ms`);
+    await pause(20);
+  }
+}
+
 export const codeOf = (result: Result<unknown>) => (result.ok ? "accepted" : result.refusal.code);
 
 export const paragraph = (text: string): Manuscript => ({
