@@ -162,7 +162,7 @@ test("a removed state: its pieces move by the proposal, one goes where it was ch
   const told = await heard(world, "tobia");
   expect(told).toContainEqual(
     expect.objectContaining({
-      headline: "A workflow was changed: 2 pieces of yours moved or wait on you",
+      headline: "The workflow Line was changed: 2 pieces of yours moved or wait on you",
       note: expect.stringContaining("“Moved” is now in Edit: its workflow was changed"),
     }),
   );

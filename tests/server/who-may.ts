@@ -1,5 +1,6 @@
 import { eq } from "drizzle-orm";
 import type { Result } from "#core/refusal.ts";
+import { STARTING_POINTS } from "#core/workflow/editing/starting-points.ts";
 import { addComment, settleComment, tickPoint } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import {
@@ -133,13 +134,17 @@ const WRITER = {
 } as const;
 const copy = async (world: World) =>
   accepted(await startCopy(world.act("ilda"), { from: "empty", name: fresh("Line") })).key;
-async function inUse(world: World, at: number | null = null) {
-  const key = accepted(
-    await startCopy(world.act("ilda"), { from: "ready", key: "typing-errors", name: fresh("Line") }),
-  ).key;
+const readyLine = async (world: World) =>
+  accepted(await startCopy(world.act("ilda"), { from: "ready", key: "typing-errors", name: fresh("Line") })).key;
+/** Puts a line in use, with every warning acknowledged. */
+async function adopted(act: Act, key: string, at: number | null = null) {
   const use = { key, revision: 1, choices: { states: {}, pieces: {} }, acknowledged: [] as string[], at };
-  const first = await putInUse(world.act("ilda"), use);
-  if (!first.ok) accepted(await putInUse(world.act("ilda"), { ...use, acknowledged: first.refusal.keys ?? [] }));
+  const first = await putInUse(act, use);
+  return first.ok || !first.refusal.keys ? first : putInUse(act, { ...use, acknowledged: first.refusal.keys });
+}
+async function inUse(world: World, at: number | null = null) {
+  const key = await readyLine(world);
+  accepted(await adopted(world.act("ilda"), key, at));
   return key;
 }
 
@@ -553,7 +558,7 @@ export const COMMANDS: Record<string, Try> = {
     may: CHIEF,
     set: async (world) => {
       const key = await copy(world);
-      return { run: (act) => saveCopy(act, { key, revision: 7, document: {} }) };
+      return { run: (act) => saveCopy(act, { key, revision: 1, document: STARTING_POINTS[0] }) };
     },
   },
   takeOver: {
@@ -573,9 +578,8 @@ export const COMMANDS: Record<string, Try> = {
   putInUse: {
     may: CHIEF,
     set: async (world) => {
-      const key = await copy(world);
-      const use = { key, revision: 1, choices: { states: {}, pieces: {} }, acknowledged: [], at: null };
-      return { run: (act) => putInUse(act, use) };
+      const key = await readyLine(world);
+      return { run: (act) => adopted(act, key) };
     },
   },
   cancelPlanned: {

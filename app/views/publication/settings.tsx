@@ -36,8 +36,7 @@ export function Settings({ settings, zones, answer }: Props) {
     <div className="px-4 py-5 md:px-6">
       <h1>Publication</h1>
       <p className="mt-1 max-w-160 text-13 text-rail">
-        Due dates and plans are counted by this calendar, in this zone. Everybody may see times
-        in a zone of their own.
+        Due dates and plans are counted by this calendar, in this zone. Everybody may see times in a zone of their own.
       </p>
       <Form
         method="post"
