@@ -43,10 +43,11 @@ export default function Clock({ loaderData, actionData }: Route.ComponentProps) 
   const busy = useNavigation().state !== "idle";
   return (
     <main className="mx-auto max-w-xl px-5 py-8">
-      <p className="text-13 text-rail">A stand-in for the clock: due dates and releases follow it.</p>
-      <h1>
-        <span role="status">{sayExactly(loaderData.now, loaderData.zone)}</span>
-      </h1>
+      <h1>The publication’s time</h1>
+      <p className="mt-1 text-13 text-rail">A stand-in for the clock: due dates and releases follow it.</p>
+      <p role="status" className="mt-3 font-semibold">
+        {sayExactly(loaderData.now, loaderData.zone)}
+      </p>
       <Form method="post" className="mt-6 flex flex-wrap gap-2">
         {[
           ["PT1H", "One hour on"],

@@ -156,9 +156,10 @@ test("the preview at each width, the teaser and the feed; and the piece taken al
   await expect(mina).toHaveURL(/preview/);
   const article = mina.getByRole("article");
   await expect(article).toContainText("The path starts behind the mill.");
-  const wide = (await article.boundingBox())?.width ?? 0;
+  const width = async () => (await article.boundingBox())?.width ?? 0;
+  await expect.poll(width).toBeGreaterThan(360);
   await mina.getByRole("link", { name: "telephone" }).press("Enter");
-  await expect.poll(async () => (await article.boundingBox())?.width ?? 0).toBeLessThan(Math.min(wide, 360));
+  await expect.poll(width).toBeLessThan(360);
   await mina.getByRole("link", { name: "list" }).click();
   await expect(mina.getByRole("heading", { name: "Handed to and fro" })).toBeVisible();
   await mina.getByRole("link", { name: "feed" }).click();
