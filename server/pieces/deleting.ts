@@ -34,7 +34,7 @@ import { type Act, type Change, write } from "../write.ts";
 
 export const deleteInput = z.object({ ...onPiece, note: text("Say why it is deleted.", 4_000) });
 
-/** Deletes a piece: it is hidden from everybody, and whoever may delete it may bring it back as it was. */
+/** Deletes a piece: it is hidden from everybody, and whoever may delete it may bring it back as it was, without its plan. */
 export function deletePiece(act: Act, wanted: z.input<typeof deleteInput>): Promise<Result<null>> {
   return write(act, async (change) => {
     const opened = await openBare(change, wanted.pieceId, Number(wanted.revision));

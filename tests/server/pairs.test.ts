@@ -135,7 +135,7 @@ async function seen(pieceId: string): Promise<Seen> {
   return { pieceId, revision: piece.revision, hash: version.hash, seatId: place?.id ?? "", planId: plan?.id ?? "" };
 }
 
-/** What holds of a piece whatever two people did to it; deleted, it keeps its review and its plan hidden. */
+/** What holds of a piece whatever two people did to it; deleted, it keeps its review and loses its plan. */
 async function isWhole(pieceId: string): Promise<void> {
   const { piece } = await look(world, pieceId);
   const [row] = await world.db

@@ -27,7 +27,7 @@ export function Deleted({
       <p className="mt-1 text-13 text-rail">
         {rows.length === 0
           ? "Nothing is deleted that you could bring back."
-          : "Hidden from everybody. What is brought back comes as it was."}
+          : "Hidden from everybody. What is brought back comes as it was, without its plan."}
       </p>
       {answer?.intent === "erase" && !answer.refusal && Object.keys(answer.fields).length === 0 && (
         <p role="status" className="mt-2 text-13">

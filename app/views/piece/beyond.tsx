@@ -123,7 +123,7 @@ export function Deleting({ page, answer }: PanelProps) {
   return (
     <Framed title="Delete it" intent="delete" page={page} answer={answer}>
       <p className="text-13 text-rail">
-        It is hidden from everybody at once, with its review and its plan. Whoever may delete it finds it under{" "}
+        It is hidden from everybody at once, and a planned release is taken back. Whoever may delete it finds it under{" "}
         <Link to="/pieces/deleted" className="text-blue underline">
           deleted pieces
         </Link>{" "}
