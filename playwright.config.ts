@@ -2,6 +2,8 @@ import path from "node:path";
 import { defineConfig } from "@playwright/test";
 import { chromiumOptions } from "./tests/support/chromium.ts";
 
+/** When the demo of the tests begins. */
+export const MORNING = "2026-11-24T09:00:00Z";
 const folder = process.env.ELENCO_DATA_DIR ?? "test-results/data";
 const port = Number(process.env.PORT ?? 4399);
 
@@ -9,8 +11,8 @@ const port = Number(process.env.PORT ?? 4399);
  * Two halves at once, each with a node, a database and a demo of its own, whose clock stands at a
  * working morning and is moved on by the tests themselves; within a half one spec follows the other.
  */
-const HALVES = {
-  reading: ["access", "adversity", "journey", "kinds", "screens", "slips"],
+export const HALVES = {
+  reading: ["access", "adversity", "door", "journey", "kinds", "screens", "slips"],
   working: ["administering", "arranging", "files", "studio", "writing"],
 };
 const halves = Object.entries(HALVES).map(([name, specs], i) => ({ name, specs, port: port + i }));
@@ -43,7 +45,7 @@ export default defineConfig({
     env: {
       ELENCO_DATA_DIR: path.join(folder, half.name),
       PORT: String(half.port),
-      ELENCO_DEMO_START: "2026-11-24T09:00:00Z",
+      ELENCO_DEMO_START: MORNING,
       LOG_LEVEL: "error",
       NODE_ENV: "production",
     },

@@ -1,10 +1,13 @@
 import { data } from "react-router";
 import { z } from "zod";
 import type { FormAnswer } from "#app/form-answer.ts";
+import { named } from "#app/forms.ts";
 import { answered, misread, readForm, runCommand } from "#app/request.ts";
 import type { Result } from "#core/refusal.ts";
+import { apart } from "#server/apart/pool.ts";
+import { orProblem } from "#server/apart/turns.ts";
 import { addAbsences, nameStandIn, removeAbsence } from "#server/people/absence.ts";
-import { CALENDAR_BYTES, readCalendarFile, type Stretch } from "#server/people/calendar-file.ts";
+import { CALENDAR_BYTES, type Stretch } from "#server/people/calendar-file.ts";
 import type { Viewer } from "#server/viewer.ts";
 import type { Act } from "#server/write.ts";
 
@@ -41,7 +44,7 @@ const FORMS: Record<string, ReturnType<typeof form>> = {
 /** What the forms about somebody's days away answer; null where the intent is none of theirs. */
 export async function away(intent: string, sent: FormData, act: Act, personId: string, viewer: Viewer) {
   if (intent === "calendar") return readFile(sent, viewer);
-  const chosen = Object.hasOwn(FORMS, intent) ? FORMS[intent] : undefined;
+  const chosen = named(FORMS, intent);
   if (!chosen) return null;
   const read = readForm(chosen.schema, sent);
   if ("fields" in read) return misread(intent, read.fields);
@@ -56,7 +59,10 @@ async function readFile(sent: FormData, viewer: Viewer) {
   const file = sent.get("file");
   if (!(file instanceof File) || file.size === 0) return misread("calendar", { file: "Choose a file." });
   if (file.size > CALENDAR_BYTES) return misread("calendar", { file: "The file is larger than 1 MB." });
-  const read = readCalendarFile(await file.text(), viewer.calendar.timeZone, viewer.now);
+  const source = await file.text();
+  const read = await orProblem(
+    apart("calendarIn", { source, zone: viewer.calendar.timeZone, now: viewer.now }, viewer.id),
+  );
   if ("problem" in read) return misread("calendar", { file: read.problem });
   if (read.stretches.length === 0) return misread("calendar", { file: "No days that lie ahead are in it." });
   return data<FoundDays>({ ...answered("calendar"), found: read.stretches });

@@ -1,5 +1,4 @@
-import { PassThrough } from "node:stream";
-import { createReadableStreamFromReadable } from "@react-router/node";
+import { Writable } from "node:stream";
 import { renderToPipeableStream } from "react-dom/server";
 import {
   type AppLoadContext,
@@ -8,11 +7,14 @@ import {
   isRouteErrorResponse,
   ServerRouter,
 } from "react-router";
-import { isDatabaseGone } from "#server/db/client.ts";
+import { failedStatement, isDatabaseGone } from "#server/db/client.ts";
 
 const PATIENCE = 5_000;
 
-/** Renders a page and sends it whole: its loaders have waited for everything it shows. */
+/**
+ * Renders a page and sends it whole, in one piece: its loaders have waited for everything it shows, and
+ * a stream of small pieces would cost more than it gains.
+ */
 export default function handleRequest(
   request: Request,
   status: number,
@@ -21,28 +23,24 @@ export default function handleRequest(
   context: AppLoadContext,
 ): Promise<Response> {
   return new Promise((resolve, reject) => {
-    let begun = false;
-    const answer = () => {
-      begun = true;
-      const body = new PassThrough();
-      headers.set("Content-Type", "text/html; charset=utf-8");
-      headers.set("Cache-Control", "no-store");
-      resolve(new Response(createReadableStreamFromReadable(body), { status, headers }));
-      pipe(body);
-    };
+    const parts: Buffer[] = [];
+    const body = new Writable({
+      write(part, _, next) {
+        parts.push(part);
+        next();
+      },
+      final(next) {
+        clearTimeout(patience);
+        headers.set("Content-Type", "text/html; charset=utf-8");
+        resolve(new Response(Buffer.concat(parts), { status, headers }));
+        next();
+      },
+    });
     const { pipe, abort } = renderToPipeableStream(
       <ServerRouter context={entry} url={request.url} nonce={context.nonce} />,
-      {
-        nonce: context.nonce,
-        onAllReady: answer,
-        onShellError: reject,
-        onError: (error) => {
-          if (begun)
-            console.error(JSON.stringify({ level: "error", requestId: context.requestId, message: String(error) }));
-        },
-      },
+      { nonce: context.nonce, onAllReady: () => pipe(body), onShellError: reject },
     );
-    setTimeout(abort, PATIENCE);
+    const patience = setTimeout(abort, PATIENCE);
   });
 }
 
@@ -55,7 +53,7 @@ export const handleError: HandleErrorFunction = (error, { request, context }) =>
     JSON.stringify({
       level: "error",
       requestId: context.requestId,
-      message: error instanceof Error ? error.stack : String(error),
+      message: failedStatement(error) ?? (error instanceof Error ? error.stack : String(error)),
     }),
   );
 };

@@ -1,6 +1,7 @@
 import { create as contentDisposition } from "content-disposition";
 import { isPicture } from "#core/text/files.ts";
 import type { PieceFile } from "#server/files/queries.ts";
+import { nameGivenOut } from "#server/files/sniff.ts";
 import { readKept, sizedPicture } from "#server/files/store.ts";
 import { notFound } from "./request.ts";
 
@@ -29,9 +30,10 @@ export async function fileAnswer(
     headers: {
       "Content-Type": sized ? "image/webp" : file.mediaType,
       "Content-Length": String(bytes.length),
-      "Content-Disposition": contentDisposition(file.name, { type: isPicture(file) ? "inline" : "attachment" }),
+      "Content-Disposition": contentDisposition(nameGivenOut(file), {
+        type: isPicture(file) ? "inline" : "attachment",
+      }),
       "Content-Security-Policy": "sandbox; default-src 'none'",
-      "Cache-Control": "private, max-age=300",
     },
   });
 }

@@ -1,9 +1,10 @@
+import { redirect } from "react-router";
 import { z } from "zod";
 import { browserOf, keepSession, whereTo } from "./browser.ts";
-import { fieldErrors } from "./form-answer.ts";
+import { type FormAnswer, fieldErrors } from "./form-answer.ts";
 import { grantFields } from "./grant-form.ts";
 import { ledgerFilter } from "./ledger-filter.ts";
-import { answered, readForm, runCommand } from "./request.ts";
+import { answered, guarded, misread, readForm, runCommand } from "./request.ts";
 import { open, PLACES, ROOMS } from "./views/frame/places.ts";
 
 const ROME = "Europe/Rome";
@@ -21,6 +22,11 @@ test.each<[string, string]>([
   ["?to=/%5Celsewhere.example", "/turn"],
   ["?to=https://elsewhere.example", "/turn"],
   ["?to=javascript:alert(1)", "/turn"],
+  ["?to=/%09/elsewhere.example", "/turn"],
+  ["?to=/%0A/elsewhere.example", "/turn"],
+  ["?to=%09//elsewhere.example", "/turn"],
+  ["?to=/%09%5Celsewhere.example", "/turn"],
+  ["?to=/..//elsewhere.example", "/turn"],
   ["?to=pieces", "/turn"],
 ])("after signing in nobody is led out of the house: %s", (search, to) => {
   expect(whereTo(new Request(`http://elenco.test/sign-in${search}`))).toBe(to);
@@ -30,11 +36,50 @@ test.each<[string, boolean]>([
   ["http://127.0.0.1:4300", false],
   ["https://elenco.example", true],
 ])("the cookie at %s is kept from scripts, and from plain connections where there are better", (baseUrl, secure) => {
-  const context = { baseUrl, address: "10.0.0.1", agent: "x" } as Parameters<typeof keepSession>[0];
-  const cookie = keepSession(context, "s")["Set-Cookie"] ?? "";
-  expect(cookie).toContain("HttpOnly; SameSite=Lax");
+  const context = { baseUrl, address: "10.0.0.1", agent: "x", browserToken: "known", secret: "old" } as Parameters<
+    typeof keepSession
+  >[0];
+  const cookie = keepSession(context, "s").get("Set-Cookie") ?? "";
+  expect(cookie).toContain("; HttpOnly; ");
+  expect(cookie).toContain("SameSite=Lax");
   expect(cookie.includes("Secure")).toBe(secure);
-  expect(browserOf(context)).toEqual({ address: "10.0.0.1", agent: "x" });
+  expect(cookie.startsWith("__Host-elenco=s; ")).toBe(secure);
+  expect(browserOf(context)).toEqual({ address: "10.0.0.1", agent: "x", token: "known", session: "old" });
+  expect(browserOf({ ...context, browserToken: null }).token).toHaveLength(43);
+});
+
+test.each<[string, Error, string, number]>([
+  ["the session is over", redirect("/sign-in?to=/turn") as never, "signed-out", 401],
+  ["the database is away", Object.assign(new Error("x"), { code: "ECONNREFUSED" }), "away", 503],
+  ["the disk of files is full", Object.assign(new Error("x"), { code: "ENOSPC" }), "full", 507],
+  [
+    "the database’s disk is full",
+    new Error("x", { cause: Object.assign(new Error("y"), { errno: 1021 }) }),
+    "full",
+    507,
+  ],
+])("where %s, a form is answered where it was sent", async (_, thrown, code, status) => {
+  const action = guarded(async () => {
+    throw thrown;
+  });
+  const request = new Request("http://elenco.test/x", {
+    method: "POST",
+    body: new URLSearchParams({ intent: "keep" }),
+  });
+  const { data, init } = (await action({ request })) as unknown as { data: FormAnswer; init: ResponseInit };
+  expect([data.intent, data.refusal?.code, init.status]).toEqual(["keep", code, status]);
+});
+
+test("what is wrong with all of a form is a refusal, what is with a field stands there", () => {
+  const form = new FormData();
+  for (let i = 0; i < 2_001; i++) form.append(`k${i}`, "");
+  const read = readForm(z.object({}), form);
+  const { data } = misread("keep", "fields" in read ? read.fields : {});
+  expect(data).toEqual({
+    intent: "keep",
+    refusal: { code: "form", sentence: "A form holds 2000 values at most." },
+    fields: {},
+  });
 });
 
 test("a form is read by its schema: lists by their brackets, a name sent twice by its last value, a sentence for each field", () => {

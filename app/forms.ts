@@ -1,3 +1,4 @@
+import { data } from "react-router";
 import type { z } from "zod";
 import { z as schema } from "zod";
 import type { Result } from "#core/refusal.ts";
@@ -32,6 +33,17 @@ export function form<S extends z.ZodType, T>(
       return runCommand<unknown>(intent, () => run(act, read.values));
     },
   };
+}
+
+/** What a word that came from outside names in a table; nothing that every object has. */
+export const named = <T>(table: Record<string, T>, word: string): T | undefined =>
+  Object.hasOwn(table, word) ? table[word] : undefined;
+
+/** The form an intent names, of those a page has. @throws a 400 response where it names none */
+export function formNamed(forms: Record<string, PageForm>, intent: string): PageForm {
+  const wanted = named(forms, intent);
+  if (!wanted) throw data(null, { status: 400 });
+  return wanted;
 }
 
 /** A field of date and time in the zone its reader sees, as an instant; null where it is left empty. */

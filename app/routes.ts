@@ -3,6 +3,8 @@ import { index, layout, prefix, type RouteConfig, route } from "@react-router/de
 export default [
   route("sign-in", "routes/sign-in.tsx"),
   route("sign-in/code", "routes/sign-in-code.tsx"),
+  route("sign-in/again", "routes/sign-in-again.ts"),
+  route("passkey", "routes/passkey.ts"),
   route("forgot", "routes/forgot.tsx"),
   route("open/:secret", "routes/open.tsx"),
   route("first/:secret", "routes/first.tsx"),

@@ -1,3 +1,4 @@
+import { setTimeout as pause } from "node:timers/promises";
 import { eq } from "drizzle-orm";
 import type { People } from "#core/people/document.ts";
 import { check } from "#core/workflow/checking/check.ts";
@@ -6,6 +7,7 @@ import { removeState } from "#core/workflow/editing/edit.ts";
 import { chance, pick } from "#demo/texts.ts";
 import type { Database } from "#server/db/client.ts";
 import { piece, workflow } from "#server/db/schema/index.ts";
+import { listReleased } from "#server/reader/queries.ts";
 import type { Viewer } from "#server/viewer.ts";
 import { putInUse } from "#server/workflows/adopt.ts";
 import { saveCopy } from "#server/workflows/copies.ts";
@@ -68,7 +70,7 @@ export async function changing(db: Database, viewer: Viewer, act: Act): Promise<
   await saveCopy(act, { key, document: next, revision: 0 });
   const wanted = { key, revision: 1, choices: { states: {}, pieces: {} }, at: null };
   const asked = await putInUse(act, { ...wanted, acknowledged: [] });
-  const acknowledged = asked.ok ? [] : (asked.refusal.missing ?? []);
+  const acknowledged = asked.ok ? [] : (asked.refusal.keys ?? []);
   const reading = readers(db);
   const begun = performance.now();
   const done = await putInUse(act, { ...wanted, acknowledged });
@@ -103,15 +105,19 @@ async function bringInFlight(db: Database, wanted: number): Promise<void> {
     .limit(Math.max(0, missing));
 }
 
-/** Reads pieces again and again until told to stop. @returns ends it, and answers the slowest read in milliseconds */
+/** A reader takes a breath between two pages, in milliseconds. */
+const BETWEEN = 20;
+
+/** Reads what readers see first, again and again, until told to stop. @returns ends it, and answers the slowest read in milliseconds */
 function readers(db: Database): () => Promise<number> {
   let going = true;
   let slowest = 0;
   const read = async () => {
     while (going) {
       const begun = performance.now();
-      await db.select({ id: piece.id }).from(piece).where(eq(piece.stateKey, "ready")).limit(50);
+      await listReleased(db, 20);
       slowest = Math.max(slowest, performance.now() - begun);
+      await pause(BETWEEN);
     }
   };
   const reading = read();

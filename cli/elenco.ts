@@ -5,13 +5,17 @@ elenco convert FILE --to json|scxml|mermaid
 elenco due --calendar FILE --from INSTANT --take TAKE [--backward]
 elenco due --calendar FILE --batch FILE
 elenco verify
+elenco backup FILE
+elenco restore FILE
   --json prints one JSON value; FILE may be - for standard input`;
 
 /** Each brings its own modules: converting a file need not wait for a database's client. */
 const COMMANDS: Record<string, () => Promise<(rest: string[]) => Promise<number>>> = {
+  backup: async () => (await import("./backup.ts")).backupCommand,
   check: async () => (await import("./check.ts")).checkCommand,
   convert: async () => (await import("./convert.ts")).convertCommand,
   due: async () => (await import("./due.ts")).dueCommand,
+  restore: async () => (await import("./backup.ts")).restoreCommand,
   verify: async () => (await import("./verify.ts")).verifyCommand,
 };
 
@@ -21,7 +25,7 @@ export async function main([name, ...rest]: string[]): Promise<number> {
     console.log(USAGE);
     return 0;
   }
-  const command = COMMANDS[name ?? ""];
+  const command = Object.hasOwn(COMMANDS, name ?? "") ? COMMANDS[name ?? ""] : undefined;
   try {
     if (!command) throw new Unusable(`${name ? `There is no command "${name}"` : "Name a command"}.\n${USAGE}`);
     return await (await command())(rest);

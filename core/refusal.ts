@@ -10,6 +10,8 @@ export interface Refusal {
   missing?: string[];
   /** The same for programs, by what each is known by, where they need it. */
   keys?: string[];
+  /** The versions between which the text changed meanwhile, by their numbers. */
+  changed?: { from: number; to: number };
   /** The form field it belongs to, where there is one. */
   field?: string;
 }

@@ -66,6 +66,7 @@ export async function seedDemo(db: Database, seeding: Seeding): Promise<void> {
     requestId: "demo",
     baseUrl: seeding.baseUrl,
     files: seeding.files,
+    proven: true,
   };
   for (const key of workflows) await putWorkflowInUse(act, workflowSource(key));
   await bindAll(db, act, ids.section);

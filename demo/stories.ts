@@ -139,6 +139,7 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
     requestId: "demo",
     baseUrl: stage.baseUrl,
     files: stage.files,
+    proven: true,
   });
   const author = stage.person(plot.author);
   let now = yield plot.begins;
@@ -286,7 +287,7 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
       );
     }
     now = yield plannedAt;
-    expect(await carryOut({ ...act(author, now), personId: null, origin: "job releases" }, plan.id));
+    expect(await carryOut({ ...act(author, now), personId: null, origin: "job releases" }, [plan.id]));
   }
 }
 

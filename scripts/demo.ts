@@ -4,10 +4,12 @@ import path from "node:path";
 import { seedDemo } from "#demo/seed.ts";
 import { connect, disconnect } from "#server/db/client.ts";
 import { createDatabase, migrateDatabase } from "#server/db/migrate.ts";
+import { filesFolder } from "#server/files/store.ts";
 import { readConfig } from "#server/http/config.ts";
-import { filesFolder, type Node, serve } from "#server/http/serve.ts";
+import { type Node, serve, stopSoon } from "#server/http/serve.ts";
 import { buildWhenStale } from "./build.ts";
 import { type LocalMariaDb, startMariaDb } from "./mariadb.ts";
+import { forgetRunning, noteRunning, runningOn } from "./running.ts";
 
 const folder = process.env.ELENCO_DATA_DIR || ".data";
 const unknown = process.argv.slice(2).filter((option) => option !== "--fresh");
@@ -16,20 +18,29 @@ if (unknown.length > 0) {
   process.exit(2);
 }
 
+const running = runningOn(folder);
+if (running) {
+  console.error(`The demo on ${folder} runs already: ${running.url} (process ${running.pid}).`);
+  console.error("Stop that one first, or give this one a folder of its own with ELENCO_DATA_DIR.");
+  process.exit(1);
+}
+
 let maria: LocalMariaDb | undefined;
 let node: Node | undefined;
 let ending = false;
 const end = async (code: number) => {
   if (ending) return;
   ending = true;
-  await node?.stop();
+  if (node) await stopSoon(node);
   await maria?.stop();
+  forgetRunning(folder);
   process.exit(code);
 };
 for (const signal of ["SIGINT", "SIGTERM"] as const) process.on(signal, () => void end(0));
 
 try {
   if (process.argv.includes("--fresh")) await forget();
+  noteRunning(folder, "it is starting");
   maria = await startMariaDb(folder);
   Object.assign(process.env, {
     DATABASE_URL: `${maria.url}elenco`,
@@ -38,6 +49,7 @@ try {
     LOG_LEVEL: process.env.LOG_LEVEL || "warn",
   });
   const config = readConfig();
+  noteRunning(folder, config.baseUrl);
   await createDatabase(config.DATABASE_URL);
   const db = connect(config.DATABASE_URL);
   await migrateDatabase(db);

@@ -1,5 +1,5 @@
 import { type ChildProcess, execFileSync, spawn } from "node:child_process";
-import { existsSync, mkdirSync, openSync, readFileSync, rmSync, writeFileSync } from "node:fs";
+import { existsSync, mkdirSync, openSync, readFileSync, rmSync, statfsSync, writeFileSync } from "node:fs";
 import { createServer } from "node:net";
 import path from "node:path";
 import { setTimeout as pause } from "node:timers/promises";
@@ -18,6 +18,17 @@ interface Options {
   volatile?: boolean;
   /** The port to listen on; a free one otherwise. */
   port?: number;
+}
+
+/** So much room a new database takes and the demo in it, in megabytes. */
+const ROOM = 500;
+
+/** @throws Error where the disk has no room for a new database */
+function refuseNarrow(home: string): void {
+  const { bavail, bsize } = statfsSync(home);
+  const free = Math.floor((bavail * bsize) / 1e6);
+  if (free < ROOM)
+    throw new Error(`There is no room in ${home}: a new database takes ${ROOM} MB, and ${free} are free.`);
 }
 
 /**
@@ -40,6 +51,7 @@ export async function startMariaDb(folder: string, options: Options = {}): Promi
 
   const asRoot = process.getuid?.() === 0 ? ["--user=root"] : [];
   if (!existsSync(path.join(data, "mysql"))) {
+    refuseNarrow(home);
     execFileSync(
       "mariadb-install-db",
       ["--no-defaults", `--datadir=${data}`, "--auth-root-authentication-method=normal", "--skip-test-db", ...asRoot],
@@ -60,7 +72,8 @@ export async function startMariaDb(folder: string, options: Options = {}): Promi
       `--pid-file=${pidFile}`,
       "--character-set-server=utf8mb4",
       "--collation-server=utf8mb4_unicode_520_ci",
-      "--innodb-buffer-pool-size=256M",
+      "--innodb-buffer-pool-size=512M",
+      "--innodb-log-file-size=256M",
       "--max-connections=200",
       "--skip-name-resolve",
       ...(options.volatile ? ["--innodb-flush-log-at-trx-commit=0", "--skip-innodb-doublewrite"] : []),

@@ -3,7 +3,12 @@ import { readConfig } from "#server/http/config.ts";
 import { serve, stopOnSignal } from "#server/http/serve.ts";
 import { build } from "./build.ts";
 
-const config = readConfig();
-if (!existsSync("build/server/index.js")) build();
-stopOnSignal(await serve(config));
-console.log(`Elenco is ready: ${config.baseUrl}`);
+try {
+  const config = readConfig();
+  if (!existsSync("build/server/index.js")) build();
+  stopOnSignal(await serve(config));
+  console.log(`Elenco is ready: ${config.baseUrl}`);
+} catch (error) {
+  console.error(error instanceof Error ? error.message : error);
+  process.exit(1);
+}

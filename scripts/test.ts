@@ -1,8 +1,10 @@
 import { spawn, spawnSync } from "node:child_process";
 import { once } from "node:events";
 import { mkdirSync, mkdtempSync, readFileSync, rmSync } from "node:fs";
-import { tmpdir } from "node:os";
+import { availableParallelism, tmpdir } from "node:os";
 import path from "node:path";
+import { stripVTControlCharacters } from "node:util";
+import { HALVES, MORNING } from "../playwright.config.ts";
 import { build } from "./build.ts";
 import { freePort, isFree } from "./mariadb.ts";
 
@@ -16,7 +18,7 @@ const bin = (name: string) => `node_modules/.bin/${name}`;
 mkdirSync("test-results", { recursive: true });
 check("types of the routes", bin("react-router"), ["typegen"]);
 await Promise.all([
-  lane(["types", bin("tsc"), ["--noEmit"]]),
+  lane(["types", process.execPath, ["node_modules/typescript-native/bin/tsc", "--noEmit"]]),
   lane(
     ["format and lint", bin("biome"), ["ci", "."]],
     ["dependencies point one way", bin("depcruise"), DEPENDENCIES],
@@ -24,8 +26,9 @@ await Promise.all([
   ),
 ]);
 buildOnce();
-jest("unit");
-jest("server");
+const folder = mkdtempSync(path.join(tmpdir(), "elenco-e2e-"));
+const laid = layDemo();
+await jest();
 await endToEnd();
 console.log(`${passed} passed, ${failed} failed`);
 process.exit(failed === 0 ? 0 : 1);
@@ -64,41 +67,76 @@ function count(name: string, fine: boolean, begun: number, output: string): void
   console.log(`${fine ? "passed" : "FAILED"}: ${name} (${seconds(begun)})${fine ? "" : `\n${output}`}`);
 }
 
-function jest(project: string): void {
+async function jest(): Promise<void> {
   const begun = performance.now();
-  const report = path.resolve(`test-results/${project}.json`);
+  const report = path.resolve("test-results/jest.json");
   rmSync(report, { force: true });
-  spawnSync(bin("jest"), ["--selectProjects", project, "--maxWorkers=2", "--json", "--outputFile", report], {
+  // One worker more than there are cores: what runs on a database waits for it a good part of the time.
+  const child = spawn(bin("jest"), [`--maxWorkers=${availableParallelism() + 1}`, "--json", "--outputFile", report], {
     stdio: ["ignore", "ignore", "inherit"],
     env: { ...process.env, NODE_OPTIONS: "--experimental-vm-modules --disable-warning=ExperimentalWarning" },
   });
+  await once(child, "close");
   const result = read(report);
   const broken = Number(result?.numFailedTests ?? 1) + Number(result?.numRuntimeErrorTestSuites ?? 0);
-  passed += Number(result?.numPassedTests ?? 0);
-  failed += broken;
-  console.log(
-    `${broken ? "FAILED" : "passed"}: ${project} tests, ${result?.numPassedTests ?? 0} passed, ${broken} failed (${seconds(begun)})`,
-  );
+  suite("unit and server tests", Number(result?.numPassedTests ?? 0), broken, begun);
+}
+
+/** Lays down what the browser's tests begin with, beside the tests before them. */
+async function layDemo(): Promise<void> {
+  const halves = Object.keys(HALVES).map((half) => path.join(folder, half));
+  const child = spawn(process.execPath, ["--import", "tsx", "tests/support/lay-demo.ts", MORNING, ...halves], {
+    stdio: "inherit",
+  });
+  await once(child, "close");
 }
 
 async function endToEnd(): Promise<void> {
+  await laid;
   const begun = performance.now();
   const report = "test-results/e2e.json";
   rmSync(report, { force: true });
-  const folder = mkdtempSync(path.join(tmpdir(), "elenco-e2e-"));
   const port = await freePorts();
   spawnSync(bin("playwright"), ["test", ...process.argv.slice(2)], {
     stdio: "inherit",
     env: { ...process.env, ELENCO_DATA_DIR: folder, PORT: String(port) },
   });
-  const stats = read(report)?.stats as { expected: number; unexpected: number; flaky: number } | undefined;
-  const broken = stats ? stats.unexpected + stats.flaky : 1;
-  passed += stats?.expected ?? 0;
-  failed += broken;
+  const told = read(report) as unknown as Told | null;
   rmSync(folder, { recursive: true, force: true });
-  console.log(
-    `${broken ? "FAILED" : "passed"}: end to end, ${stats?.expected ?? 0} passed, ${broken} failed (${seconds(begun)})`,
-  );
+  const { expected = 0, unexpected = 1, flaky = 0 } = told?.stats ?? {};
+  suite("end to end", expected, unexpected + flaky, begun);
+  // Once more at the very end, where it is found without scrolling past everything attached.
+  for (const spec of told?.suites.flatMap(specsOf) ?? [])
+    for (const error of spec.ok ? [] : spec.tests.flatMap((one) => one.results).flatMap((one) => one.errors))
+      console.log(`${spec.file}: ${spec.title}\n${stripVTControlCharacters(error.message ?? "").slice(0, 1_500)}`);
+}
+
+/** What the browser's tests tell of themselves, as far as it is asked here. */
+interface Told {
+  stats: { expected: number; unexpected: number; flaky: number };
+  suites: Suite[];
+}
+
+interface Suite {
+  specs: Spec[];
+  suites?: Suite[];
+}
+
+interface Spec {
+  file: string;
+  title: string;
+  ok: boolean;
+  tests: { results: { errors: { message?: string }[] }[] }[];
+}
+
+function specsOf({ specs, suites = [] }: Suite): Spec[] {
+  return [...specs, ...suites.flatMap(specsOf)];
+}
+
+function suite(name: string, fine: number, broken: number, begun: number): void {
+  passed += fine;
+  failed += broken;
+  console.log(`${broken ? "FAILED" : "passed"}: ${name}, ${fine} passed, ${broken} failed (${seconds(begun)})`);
 }
 
 /** A port that is free together with the next one. */

@@ -1,22 +1,31 @@
 import type { Calendar } from "#core/time/calendar.ts";
 import { loadHolder, type Person } from "./access/holders.ts";
 import type { Queryable } from "./db/client.ts";
-import { loadPlaces, type Places } from "./sections/places.ts";
+import { type House, loadHouse } from "./house.ts";
 
 /** Who looks, and at what time: the first argument of every read. */
-export interface Viewer extends Person {
-  places: Places;
+export interface Viewer extends Person, House {
   calendar: Calendar;
   /** The zone this person sees times in; what is computed goes by the calendar's. */
   zone: string;
   now: number;
-  /** Who looks through this person's eyes; absent where they look themselves. */
-  seenBy?: { id: string; name: string };
 }
 
-/** A person as a viewer; null when they do not exist or their access has ended. */
-export async function loadViewer(db: Queryable, personId: string, now: number): Promise<Viewer | null> {
-  const [person, places] = await Promise.all([loadHolder(db, personId), loadPlaces(db)]);
+/**
+ * A person as a viewer; null when they do not exist or their access has ended.
+ *
+ * @param known the house, where it was read already
+ */
+export async function loadViewer(
+  db: Queryable,
+  personId: string,
+  now: number,
+  known?: Promise<House>,
+): Promise<Viewer | null> {
+  const house = await (known ?? loadHouse(db));
+  // Guests are on no roster.
+  const person = house.roster.people.get(personId) ?? (await loadHolder(db, personId));
   if (!person?.active) return null;
-  return { ...person, places, calendar: places.calendar, zone: person.ownZone ?? places.calendar.timeZone, now };
+  const { calendar } = house.places;
+  return { ...person, ...house, calendar, zone: person.ownZone ?? calendar.timeZone, now };
 }

@@ -7,6 +7,7 @@ import { type Database, errorNumber, type Transaction } from "./db/client.ts";
 import { formAnswer } from "./db/schema/index.ts";
 import { appendToLedger } from "./ledger/append.ts";
 import { deliver, type Letter, postLetters } from "./notices/deliver.ts";
+import { decipher, encipher } from "./people/secrets.ts";
 
 /** Who asks for a write, when, and from where. */
 export interface Act {
@@ -25,6 +26,8 @@ export interface Act {
   files: string;
   /** Whom the person looks as, by name: until they leave, nothing can be changed. */
   seeingAs?: string | undefined;
+  /** Whether who acts proved lately who they are; without it access is not touched. */
+  proven: boolean;
 }
 
 /** Who is told a part of an event: a person's id, or with what their notice says beyond it. */
@@ -52,6 +55,8 @@ export interface Change {
   happened<P, T extends string>(kind: EventKind<P, T>, payload: NoInfer<P>, about?: About<T>): void;
   /** Sends mail that is no notice: what opens an account. */
   post(letter: Letter): void;
+  /** The same write, as if it were one of its own to those it tells: for each of many pieces done at once. */
+  apart(): Change;
 }
 
 const RETRIES = 8;
@@ -65,6 +70,19 @@ class Rollback extends Error {
   }
 }
 
+/** Why nothing can be changed, nor a password tried, while one sees as somebody else; null where one does not. */
+export const whyOnlyLooking = ({ seeingAs }: Act): Refusal | null =>
+  seeingAs === undefined
+    ? null
+    : {
+        code: "seeing-as",
+        sentence: `You are looking as ${seeingAs}: nothing can be changed until you leave.`,
+      };
+
+/** Why access, factors and sessions are not touched until who acts has proved anew who they are; null where they have. */
+export const whyUnproven = ({ proven }: Act): Refusal | null =>
+  proven ? null : { code: "prove", sentence: "It is a while since you gave your password. Give it once more." };
+
 /**
  * The one path of a write: opens the transaction, checks the actor, runs the command, appends the
  * ledger entries, notices and mail, commits; retries what a lock or a cluster turned away. A
@@ -73,10 +91,8 @@ class Rollback extends Error {
  * @param work the command; it may run more than once and must touch nothing but `change.tx`
  */
 export async function write<T>(act: Act, work: (change: Change) => Promise<Result<T>>): Promise<Result<T>> {
-  if (act.seeingAs !== undefined) {
-    const sentence = `You are looking as ${act.seeingAs}: nothing can be changed until you leave.`;
-    return refuse({ code: "seeing-as", sentence });
-  }
+  const looking = whyOnlyLooking(act);
+  if (looking) return refuse(looking);
   for (let attempt = 1; ; attempt++) {
     try {
       return await act.db.transaction((tx) => once(act, tx, work));
@@ -97,26 +113,33 @@ async function once<T>(act: Act, tx: Transaction, work: (change: Change) => Prom
   const earlier = await firstAnswer(act, tx);
   if (earlier) return earlier as Result<T>;
 
-  const happenings: Happening[] = [];
+  const parts: Happening[][] = [];
   const letters: Letter[] = [];
-  const result = await work({
-    tx,
-    files: act.files,
-    now: act.now,
-    actor,
-    happened: (kind, payload, about = {}) =>
-      void happenings.push(happening(kind as unknown as EventKind, payload, about)),
-    post: (letter) => void letters.push(letter),
-  });
+  const begin = (): Change => {
+    const happenings: Happening[] = [];
+    parts.push(happenings);
+    return {
+      tx,
+      files: act.files,
+      now: act.now,
+      actor,
+      happened: (kind, payload, about = {}) =>
+        void happenings.push(happening(kind as unknown as EventKind, payload, about)),
+      post: (letter) => void letters.push(letter),
+      apart: begin,
+    };
+  };
+  const result = await work(begin());
   if (!result.ok) throw new Rollback(result.refusal);
   if (act.formKey && actor) {
     await tx
       .insert(formAnswer)
-      .values({ key: act.formKey, personId: actor.id, answer: JSON.stringify(result), at: act.now });
+      .values({ key: act.formKey, personId: actor.id, answer: encipher(JSON.stringify(result)), at: act.now });
   }
+  const happenings = parts.flat();
   if (happenings.length > 0) {
     const last = await appendToLedger(tx, act, happenings);
-    await deliver(tx, act, last - happenings.length + 1, happenings);
+    await deliver(tx, act, last - happenings.length + 1, parts);
   }
   await postLetters(tx, act.now, letters);
   return result;
@@ -141,5 +164,5 @@ async function firstAnswer(act: Act, tx: Transaction): Promise<unknown> {
     .select({ answer: formAnswer.answer })
     .from(formAnswer)
     .where(and(eq(formAnswer.key, act.formKey), eq(formAnswer.personId, act.personId)));
-  return row ? JSON.parse(row.answer) : null;
+  return row ? JSON.parse(decipher(row.answer)) : null;
 }

@@ -32,9 +32,10 @@ export const action = guarded(async ({ context, request, params }: Route.ActionA
   const act = context.act(null);
   const begun = await runCommand("first", () => beginPublication(act, { secret: params.secret, ...read.values }));
   if (!("value" in begun)) return begun;
-  const entered = await runCommand("first", () => enter(act, begun.value, browserOf(context)));
+  const browser = browserOf(context);
+  const entered = await runCommand("first", () => enter(act, begun.value, browser));
   if (!("value" in entered)) return entered;
-  return redirect("/people", { headers: keepSession(context, entered.value.secret) });
+  return redirect("/people", { headers: keepSession(context, entered.value.secret, browser) });
 });
 
 export const meta: Route.MetaFunction = () => [{ title: "First start · Elenco" }];

@@ -5,16 +5,20 @@ import { keepLast, useKept } from "#app/views/frame/keep-last.ts";
 import { Keys } from "#app/views/frame/keys.tsx";
 import { useLive } from "#app/views/frame/live.ts";
 import { open, PLACES } from "#app/views/frame/places.ts";
-import { countUnread } from "#server/notices/queries.ts";
+import { Unsaved } from "#app/views/piece/unsaved.tsx";
 import { countTurn } from "#server/pieces/lists.ts";
 import type { Route } from "./+types/frame.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
-  const [turn, unread] = await Promise.all([countTurn(context.db, viewer), countUnread(context.db, viewer)]);
+  const { unread, ...turn } = await countTurn(context.db, viewer);
   return {
     publication: viewer.places.name,
-    me: { name: viewer.name, roles: [...new Set(viewer.grants.map((grant) => grant.roleName))].join(", ") },
+    me: {
+      id: viewer.seenBy?.id ?? viewer.id,
+      name: viewer.name,
+      roles: [...new Set(viewer.grants.map((grant) => grant.roleName))].join(", "),
+    },
     turn,
     unread,
     places: open(PLACES, viewer, viewer.now).map(({ to, name }) => ({ to, name })),
@@ -27,7 +31,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
 export const clientLoader = keepLast<Awaited<ReturnType<typeof loader>>>();
 
 export default function Frame({ loaderData }: Route.ComponentProps) {
-  useLive();
+  const standing = useLive(loaderData.me.id);
   useKept(clientLoader, loaderData);
   const busy = useNavigation().state !== "idle";
   const { publication, me, turn, unread, places, seenBy, standIns } = loaderData;
@@ -108,10 +112,30 @@ export default function Frame({ loaderData }: Route.ComponentProps) {
         ))}
       </nav>
       <main id="main" className={`min-w-0 ${seenBy ? "pb-10" : ""}`}>
+        {standing === "signed out" && <SignedOut />}
+        <Unsaved />
         <Outlet />
       </main>
       <Keys />
     </div>
+  );
+}
+
+/** The session is over; what is on the page, typed or not, stays until there is one again. */
+function SignedOut() {
+  return (
+    <p role="status" className="border-b border-rule bg-paper px-4 py-1.5 text-13 md:px-6">
+      <span className="font-semibold text-red">You are signed out.</span> What you typed stays here:{" "}
+      <a
+        className="font-semibold text-blue underline underline-offset-2"
+        href="/sign-in"
+        target="_blank"
+        rel="noreferrer"
+      >
+        sign in in another window
+      </a>
+      , then go on.
+    </p>
   );
 }
 

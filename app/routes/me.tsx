@@ -1,19 +1,20 @@
+import type { RegistrationResponseJSON } from "@simplewebauthn/server";
 import { data, useNavigation } from "react-router";
 import { z } from "zod";
 import { away } from "#app/away-form.ts";
+import { browserOf, keepSession } from "#app/browser.ts";
+import { answerOf } from "#app/passkey-form.ts";
 import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { DaysAway } from "#app/views/people/days-away.tsx";
 import { Password, SecondFactor, Sessions, Zone } from "#app/views/people/own-account.tsx";
+import { Passkeys } from "#app/views/people/passkeys.tsx";
 import type { SecondFactorAnswer } from "#app/views/people/second-factor.tsx";
+import { demandsSecondFactor } from "#server/access/holders.ts";
 import { changePassword, chooseZone } from "#server/people/accounts.ts";
+import { addPasskey, dropPasskey, listPasskeys } from "#server/people/passkeys.ts";
 import { choosable, personPage } from "#server/people/queries.ts";
-import {
-  demandsSecondFactor,
-  dropSecondFactor,
-  newAuthenticator,
-  setUpSecondFactor,
-} from "#server/people/second-factor.ts";
+import { dropSecondFactor, newAuthenticator, setUpSecondFactor } from "#server/people/second-factor.ts";
 import { endSessions, listSessions } from "#server/people/sessions.ts";
 import type { Route } from "./+types/me.ts";
 
@@ -21,20 +22,26 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
   const page = await personPage(context.db, viewer, viewer.key);
   if (!page) throw notFound();
-  const setting = new URL(request.url).searchParams.get("do") === "second-factor" && !page.secondFactor;
-  const [people, sessions, demanded, pending] = await Promise.all([
+  const setting = new URL(request.url).searchParams.get("do") === "second-factor" && !page.hasCode && !viewer.seenBy;
+  const [people, sessions, passkeys, pending] = await Promise.all([
     choosable(context.db, viewer),
-    listSessions(context.db, viewer, context.secret),
-    demandsSecondFactor(context.db, viewer.id, viewer.now),
+    viewer.seenBy ? [] : listSessions(context.db, viewer, context.secret),
+    listPasskeys(context.db, viewer),
     setting ? newAuthenticator(viewer.email) : null,
   ]);
   const zone = { own: viewer.ownZone, publication: viewer.calendar.timeZone, all: Intl.supportedValuesOf("timeZone") };
-  return { page, people, sessions, demanded, pending, zone };
+  const demanded = demandsSecondFactor(viewer, viewer.now);
+  return { page, people, sessions, passkeys, demanded, pending, zone };
 }
 
 const forms = {
   password: z.object({ old: z.string().max(1000), password: z.string().max(1000) }),
   "set-up": z.object({ code: z.string().trim().min(1, "The code.").max(40), secret: z.string().max(64) }),
+  "add-passkey": z.object({
+    name: z.string().trim().max(60, "At most 60 characters fit."),
+    response: answerOf<RegistrationResponseJSON>(),
+  }),
+  "drop-passkey": z.object({ id: z.uuid() }),
   zone: z.object({
     zone: z
       .string()
@@ -62,13 +69,17 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
     const read = readForm(forms.password, form);
     if ("fields" in read) return misread(intent, read.fields);
     const done = await runCommand(intent, () => changePassword(act, { ...read.values, session }));
-    return "value" in done ? answered(intent) : done;
+    return "value" in done ? data(answered(intent), { headers: keepSession(context, done.value) }) : done;
   }
   if (intent === "set-up") {
     const read = readForm(forms["set-up"], form);
     if ("fields" in read) return misread(intent, read.fields);
-    const set = await setUpSecondFactor(act, read.values);
-    if (set.ok) return data<SecondFactorAnswer>({ ...answered(intent), codes: set.value });
+    const set = await setUpSecondFactor(act, read.values, { secret: session, browser: browserOf(context) });
+    if (set.ok)
+      return data<SecondFactorAnswer>(
+        { ...answered(intent), codes: set.value.codes },
+        { headers: keepSession(context, set.value.secret) },
+      );
     const pending = await newAuthenticator(viewer.email, read.values.secret);
     return data<SecondFactorAnswer>({ intent, refusal: set.refusal, fields: {}, pending }, { status: 422 });
   }
@@ -76,6 +87,23 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
     const read = readForm(forms.drop, form);
     if ("fields" in read) return misread(intent, read.fields);
     const done = await runCommand(intent, () => dropSecondFactor(act, read.values.old));
+    return "value" in done ? answered(intent) : done;
+  }
+  if (intent === "add-passkey") {
+    const read = readForm(forms[intent], form);
+    if ("fields" in read) return misread(intent, read.fields);
+    const done = await runCommand(intent, () => addPasskey(act, read.values, session));
+    if (!("value" in done)) return done;
+    const { secret, codes } = done.value;
+    return data<SecondFactorAnswer>(
+      { ...answered(intent), ...(codes && { codes }) },
+      { headers: keepSession(context, secret) },
+    );
+  }
+  if (intent === "drop-passkey") {
+    const read = readForm(forms[intent], form);
+    if ("fields" in read) return misread(intent, read.fields);
+    const done = await runCommand(intent, () => dropPasskey(act, read.values.id));
     return "value" in done ? answered(intent) : done;
   }
   if (intent === "zone") {
@@ -94,7 +122,7 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
 export const meta: Route.MetaFunction = () => [{ title: "You · Elenco" }];
 
 export default function Me({ loaderData, actionData }: Route.ComponentProps) {
-  const { page, people, sessions, demanded, pending, zone } = loaderData;
+  const { page, people, sessions, passkeys, demanded, pending, zone } = loaderData;
   const busy = useNavigation().state !== "idle";
   const answer: SecondFactorAnswer | null = useLastAnswer<SecondFactorAnswer>(actionData) ?? null;
   return (
@@ -125,14 +153,15 @@ export default function Me({ loaderData, actionData }: Route.ComponentProps) {
           <Zone zone={zone} answer={answer} busy={busy} />
           <Password answer={answer} busy={busy} />
           <SecondFactor
-            has={page.secondFactor}
-            demanded={demanded}
-            pending={page.secondFactor ? null : (answer?.pending ?? pending)}
+            has={page.hasCode}
+            demanded={demanded && passkeys.length === 0}
+            pending={page.hasCode ? null : (answer?.pending ?? pending)}
             codes={answer?.codes ?? null}
             answer={answer}
             busy={busy}
           />
-          <Sessions sessions={sessions} busy={busy} />
+          <Passkeys passkeys={passkeys} answer={answer} busy={busy} />
+          <Sessions sessions={sessions} answer={answer} busy={busy} />
         </div>
       </div>
     </div>

@@ -26,10 +26,11 @@ export const action = guarded(async ({ context, request, params }: Route.ActionA
   const act = context.act(null);
   const chosen = await runCommand("choose", () => choosePassword(act, { secret: params.secret, ...read.values }));
   if (!("value" in chosen)) return chosen;
-  const entered = await runCommand("choose", () => enter(act, chosen.value, browserOf(context)));
+  const browser = browserOf(context);
+  const entered = await runCommand("choose", () => enter(act, chosen.value, browser));
   if (!("value" in entered)) return entered;
   const { secret, confirmed } = entered.value;
-  return redirect(confirmed ? "/turn" : "/sign-in/code", { headers: keepSession(context, secret) });
+  return redirect(confirmed ? "/turn" : "/sign-in/code", { headers: keepSession(context, secret, browser) });
 });
 
 export const meta: Route.MetaFunction = () => [{ title: "Choose a password · Elenco" }];

@@ -88,6 +88,7 @@ export default function Groups({ loaderData, actionData: answer }: Route.Compone
       </ul>
       <Form method="post" className="max-w-80 space-y-3">
         <input type="hidden" name="intent" value="add" />
+        <Refused answer={actionData} intent="add" shown={["name"]} />
         <TextField label="A new group" name="name" maxLength={80} error={fieldErrors(actionData, "add").name} />
         <Button disabled={busy}>Make it</Button>
       </Form>

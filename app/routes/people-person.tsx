@@ -1,6 +1,7 @@
 import { redirect } from "react-router";
 import { z } from "zod";
 import { away } from "#app/away-form.ts";
+import { named } from "#app/forms.ts";
 import { granting } from "#app/grant-form.ts";
 import { answered, guarded, notFound, requirePermission, runCommand } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
@@ -8,6 +9,7 @@ import { PersonView } from "#app/views/people/person.tsx";
 import { inviteAgain } from "#server/people/accounts.ts";
 import { endAccess, restoreAccess, waitingOn, whatRemains } from "#server/people/leaving.ts";
 import { choosable, grantChoices, personPage } from "#server/people/queries.ts";
+import { clearFactors, signOutEverywhere } from "#server/people/rescue.ts";
 import { maySeeAs } from "#server/people/see-as.ts";
 import type { Route } from "./+types/people-person.ts";
 
@@ -54,7 +56,10 @@ export const action = guarded(async ({ context, request, params }: Route.ActionA
     const done = await runCommand(intent, () => endAccess(act, { personId: page.id, handovers }));
     return "value" in done ? redirect(`/people/who/${params.key}`) : done;
   }
-  const simple = { again: inviteAgain, restore: restoreAccess }[intent];
+  const simple = named(
+    { again: inviteAgain, restore: restoreAccess, everywhere: signOutEverywhere, factors: clearFactors },
+    intent,
+  );
   if (!simple) throw notFound();
   const done = await runCommand(intent, () => simple(act, page.id));
   return "value" in done ? answered(intent) : done;

@@ -20,7 +20,7 @@ const SENT_BYTES = 24_000_000;
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
-  return { ...(await beginnings(context.db, viewer)), formKey: v7() };
+  return { ...beginnings(viewer), formKey: v7() };
 }
 
 const schema = z.object({
@@ -46,7 +46,7 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   const { values } = read;
   const files = values.files.filter((file) => file.size > 0);
   if (files.length > MOST_FILES) return misread("new", { files: `At most ${MOST_FILES} files are taken at once.` });
-  const { kinds } = await beginnings(context.db, viewer);
+  const { kinds } = beginnings(viewer);
   const fields = kinds.find((kind) => kind.id === values.kindId)?.fields ?? [];
   const seen = (ids: readonly string[]) => filesSeen(context.db, viewer, ids);
   const begin = (formKey: string | undefined, title: string, more: Brought | null) =>
@@ -61,7 +61,9 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
     );
   if (files.length <= 1) {
     const [file] = files;
-    const brought = file ? await bringIn(file.name, Buffer.from(await file.arrayBuffer()), fields, seen) : null;
+    const brought = file
+      ? await bringIn(file.name, Buffer.from(await file.arrayBuffer()), fields, seen, viewer.id)
+      : null;
     if (brought && "problem" in brought) return misread("new", { files: brought.problem });
     const title = values.title || brought?.title || "";
     if (!title) return misread("new", { title: "Give the piece a title; it can change later." });
@@ -72,7 +74,7 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   }
   const reports: FileReport[] = [];
   for (const [i, file] of files.entries()) {
-    const brought = await bringIn(file.name, Buffer.from(await file.arrayBuffer()), fields, seen);
+    const brought = await bringIn(file.name, Buffer.from(await file.arrayBuffer()), fields, seen, viewer.id);
     if ("problem" in brought) {
       reports.push({ file: file.name, piece: null, said: [brought.problem] });
       continue;

@@ -1,6 +1,6 @@
 import { data } from "react-router";
 import { z } from "zod";
-import { answered, guarded, notFound, requireViewer, runCommand } from "#app/request.ts";
+import { answered, guarded, notFound, readJson, requireViewer, runCommand } from "#app/request.ts";
 import { patchSchema } from "#core/text/splice.ts";
 import { holdText, letGoOfText, savePiece } from "#server/text/commands.ts";
 import { presentText } from "#server/text/queries.ts";
@@ -14,6 +14,8 @@ const schema = z.discriminatedUnion("intent", [
     base: z.string().max(64),
     patch: patchSchema,
     name: z.string().max(120).optional(),
+    /** Whether the window goes with it, and lets the text go. */
+    leaves: z.boolean().default(false),
   }),
   z.object({ intent: z.literal("hold"), ...shared, takes: z.boolean() }),
   z.object({ intent: z.literal("let-go"), ...shared }),
@@ -30,19 +32,20 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
 /** Where an editor holds a text, saves to, and lets go: JSON in; the new version or a refusal out. */
 export const action = guarded(async ({ context, request }: Route.ActionArgs) => {
   const viewer = await requireViewer(context, request);
-  const parsed = schema.safeParse(await request.json().catch(() => null));
+  const parsed = schema.safeParse(await readJson(request));
   if (!parsed.success) {
     const refusal = { code: "content", sentence: "The text did not arrive whole." };
     return data({ intent: "save", fields: {}, refusal }, { status: 400 });
   }
-  const { intent, ...wanted } = parsed.data;
+  const wanted = parsed.data;
   const act = context.act(viewer.id);
-  if (intent !== "save") {
-    const done = await runCommand(intent, () =>
-      intent === "hold" ? holdText(act, wanted as never) : letGoOfText(act, wanted),
-    );
-    return "value" in done ? answered(intent) : done;
+  if (wanted.intent === "save") {
+    const done = await runCommand("save", () => savePiece(act, wanted));
+    if (wanted.leaves) await letGoOfText(act, wanted);
+    return "value" in done ? { ...answered("save"), saved: { ...done.value, at: context.now } } : done;
   }
-  const done = await runCommand("save", () => savePiece(act, wanted as never));
-  return "value" in done ? { ...answered("save"), saved: { ...done.value, at: context.now } } : done;
+  const done = await runCommand(wanted.intent, () =>
+    wanted.intent === "hold" ? holdText(act, wanted) : letGoOfText(act, wanted),
+  );
+  return "value" in done ? answered(wanted.intent) : done;
 });

@@ -1,8 +1,8 @@
 import { useCallback, useEffect, useMemo, useRef } from "react";
-import { data, redirect, useRevalidator, useSearchParams } from "react-router";
+import { redirect, useRevalidator, useSearchParams } from "react-router";
 import { v7 } from "uuid";
 import { z } from "zod";
-import { form, formKeyOf, moment, type PageForm, someMoment } from "#app/forms.ts";
+import { form, formKeyOf, formNamed, moment, type PageForm, someMoment } from "#app/forms.ts";
 import { answered, guarded, notFound, requireViewer } from "#app/request.ts";
 import { keepLast, useKept } from "#app/views/frame/keep-last.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
@@ -64,10 +64,10 @@ import type { Route } from "./+types/piece.ts";
 
 export async function loader({ context, request, params }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
-  const page = await piecePage(context.db, viewer, params.slug);
+  const words = new URL(request.url).searchParams;
+  const page = await piecePage(context.db, viewer, params.slug, words.has("do"));
   if (!page) throw notFound();
   const configure = mayConfigure(viewer, viewer.now) && page.inFlight;
-  const words = new URL(request.url).searchParams;
   const asked = (panel: string) => words.get("do") === panel;
   const { kind, content } = page;
   const shown = { fields: kind.fields, content };
@@ -129,9 +129,7 @@ export const action = guarded(async ({ context, request, params }: Route.ActionA
   const viewer = await requireViewer(context, request);
   const sent = await request.formData();
   const intent = String(sent.get("intent"));
-  const forms = formsOf(viewer);
-  const wanted = Object.hasOwn(forms, intent) ? forms[intent] : undefined;
-  if (!wanted) throw data(null, { status: 400 });
+  const wanted = formNamed(formsOf(viewer), intent);
   const done = await wanted.submit(intent, sent, context.act(viewer.id, formKeyOf(sent)));
   if (!("value" in done)) return done;
   if (intent === "delete") return redirect("/pieces/deleted");

@@ -1,6 +1,6 @@
 import { data, redirect } from "react-router";
-import { form, formKeyOf } from "#app/forms.ts";
-import { answered, guarded, notFound, requireViewer } from "#app/request.ts";
+import { form, formKeyOf, formNamed } from "#app/forms.ts";
+import { answered, guarded, requireViewer } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { Deleted } from "#app/views/lists/deleted.tsx";
 import { eraseInput, erasePiece, listDeleted, restoreInput, restorePiece } from "#server/pieces/deleting.ts";
@@ -17,8 +17,7 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   const viewer = await requireViewer(context, request);
   const sent = await request.formData();
   const intent = String(sent.get("intent"));
-  if (!Object.hasOwn(FORMS, intent)) throw notFound();
-  const done = await FORMS[intent as keyof typeof FORMS].submit(intent, sent, context.act(viewer.id, formKeyOf(sent)));
+  const done = await formNamed(FORMS, intent).submit(intent, sent, context.act(viewer.id, formKeyOf(sent)));
   const pieceId = String(sent.get("pieceId"));
   if (!("value" in done)) return data({ ...done.data, pieceId }, { status: 422 });
   if (intent === "restore") return redirect(`/pieces/${(done.value as { slug: string }).slug}`);

@@ -23,13 +23,12 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     show: show === "live" || show === "all" ? show : "flight",
     after: get("after"),
   };
-  const [page, choices, begin] = await Promise.all([
+  const [page, choices] = await Promise.all([
     listPieces(context.db, viewer, filter),
     filterChoices(context.db, viewer),
-    beginnings(context.db, viewer),
   ]);
   const deletes = viewer.grants.some(({ permissions }) => extentOf(permissions, "piece.delete") !== "no");
-  return { ...page, choices, mayBegin: begin.kinds.length > 0, deletes };
+  return { ...page, choices, mayBegin: beginnings(viewer).kinds.length > 0, deletes };
 }
 
 export const meta: Route.MetaFunction = () => [{ title: "Pieces · Elenco" }];
@@ -45,7 +44,7 @@ export default function Pieces({ loaderData }: Route.ComponentProps) {
       <div className="flex flex-wrap items-start gap-3">
         <h1 className="mr-auto">
           {total === 1 ? "One piece" : `${more ? "More than " : ""}${total || "No"} pieces`}{" "}
-          <span className="text-15 font-normal text-rail">{SHOWN[words.get("show") ?? ""] ?? "in flight"}</span>
+          <span className="text-15 font-normal text-rail">{shown(words.get("show") ?? "")}</span>
         </h1>
         {mayBegin && <ButtonLink to="/pieces/new">New piece</ButtonLink>}
       </div>
@@ -103,6 +102,8 @@ export default function Pieces({ loaderData }: Route.ComponentProps) {
 }
 
 const SHOWN: Record<string, string> = { live: "live", all: "in all" };
+
+const shown = (word: string) => (Object.hasOwn(SHOWN, word) ? SHOWN[word] : "in flight");
 
 function Filters({
   choices,

@@ -29,7 +29,6 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     headers: {
       "Content-Type": csv ? "text/csv; charset=utf-8" : "application/jsonl; charset=utf-8",
       "Content-Disposition": `attachment; filename="record.${csv ? "csv" : "jsonl"}"`,
-      "Cache-Control": "no-store",
     },
   });
 }

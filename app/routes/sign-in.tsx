@@ -1,17 +1,26 @@
-import { data, Form, Link, redirect, useNavigation } from "react-router";
+import type { AuthenticationResponseJSON } from "@simplewebauthn/server";
+import { useEffect, useState } from "react";
+import { data, Form, Link, redirect, useLocation, useNavigation, useSearchParams } from "react-router";
 import { z } from "zod";
 import { browserOf, keepSession, whereTo } from "#app/browser.ts";
+import { answerOf } from "#app/passkey-form.ts";
 import { guarded, readForm, runCommand } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { anythingKept } from "#app/views/frame/kept-here.ts";
+import { EnterByPasskey } from "#app/views/people/passkeys.tsx";
 import { isFirstStart } from "#server/people/first.ts";
+import { enterByPasskey } from "#server/people/passkeys.ts";
 import { listDemoPeople } from "#server/people/queries.ts";
+import { awaited } from "#server/people/second-factor.ts";
 import { enter, signIn } from "#server/people/sign-in.ts";
 import { masthead } from "#server/reader/queries.ts";
 import type { Route } from "./+types/sign-in.ts";
 
-export async function loader({ context }: Route.LoaderArgs) {
+export async function loader({ context, request }: Route.LoaderArgs) {
+  if (await awaited(context.db, context.secret, context.now))
+    throw redirect(`/sign-in/code?to=${encodeURIComponent(whereTo(request))}`);
   const [{ name }, people, first] = await Promise.all([
     masthead(context.db),
     context.standIns ? listDemoPeople(context.db) : [],
@@ -21,6 +30,7 @@ export async function loader({ context }: Route.LoaderArgs) {
 }
 
 const form = z.union([
+  z.object({ passkey: answerOf<AuthenticationResponseJSON>() }),
   z.object({ person: z.uuid() }),
   z.object({ email: z.string().min(1, "Your mail address"), password: z.string().min(1, "Your password").max(1000) }),
 ]);
@@ -41,13 +51,17 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   if ("person" in values && !context.standIns) throw data(null, { status: 404 });
   const browser = browserOf(context);
   const done = await runCommand("sign-in", () =>
-    "person" in values ? enter(act, values.person, browser) : signIn(act, values.email, values.password, browser),
+    "passkey" in values
+      ? enterByPasskey(act, values.passkey, browser)
+      : "person" in values
+        ? enter(act, values.person, browser, true)
+        : signIn(act, values.email, values.password, browser),
   );
   if (!("value" in done)) return done;
   const { secret, confirmed } = done.value;
   const to = whereTo(request);
   return redirect(confirmed ? to : `/sign-in/code?to=${encodeURIComponent(to)}`, {
-    headers: keepSession(context, secret),
+    headers: keepSession(context, secret, browser),
   });
 });
 
@@ -55,6 +69,11 @@ export const meta: Route.MetaFunction = () => [{ title: "Sign in · Elenco" }];
 
 export default function SignIn({ loaderData, actionData }: Route.ComponentProps) {
   const busy = useNavigation().state === "submitting";
+  const [words] = useSearchParams();
+  const { search } = useLocation();
+  const back = words.has("to");
+  const [kept, setKept] = useState(false);
+  useEffect(() => setKept(anythingKept()), []);
   const { publication, people, first } = loaderData;
   return (
     <main className="mx-auto grid max-w-3xl gap-x-16 gap-y-8 px-5 py-[10vh] sm:grid-cols-2">
@@ -63,6 +82,17 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
         <p className="mt-1 text-rail">
           {first ? "Nobody is here yet: open the link that was printed at the start." : "Sign in to the workshop."}
         </p>
+        {back && (
+          <p role="status" className="mt-3 border-l-3 border-yellow bg-paper px-3 py-1.5 text-13">
+            What you asked for needs you to be signed in. You are led there afterwards.
+          </p>
+        )}
+        {kept && (
+          <p role="status" className="mt-3 border-l-3 border-yellow bg-paper px-3 py-1.5 text-13">
+            Words typed here are not saved yet. They wait in this browser for whoever typed them, and are shown to
+            nobody else.
+          </p>
+        )}
         <Form method="post" className="mt-6 space-y-4">
           {actionData?.refusal && <Message>{actionData.refusal.sentence}</Message>}
           <TextField label="Mail address" name="email" type="email" autoComplete="username" required autoFocus />
@@ -71,6 +101,9 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
             {busy ? "Signing in …" : "Sign in"}
           </Button>
         </Form>
+        <div className="mt-3">
+          <EnterByPasskey to={`/sign-in${search}`} busy={busy} />
+        </div>
         <p className="mt-8 flex gap-5 text-13">
           <Link className="text-blue underline underline-offset-3" to="/forgot">
             Forgot the password

@@ -1,6 +1,7 @@
 import { redirect, useSearchParams } from "react-router";
 import { v7 } from "uuid";
 import { z } from "zod";
+import { named } from "#app/forms.ts";
 import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { Message } from "#app/ui/message.tsx";
 import { keepLast, useKept } from "#app/views/frame/keep-last.ts";
@@ -74,7 +75,7 @@ export const action = guarded(async ({ context, request, params }: Route.ActionA
   const form = await request.formData();
   const intent = String(form.get("intent") ?? "");
   const { key } = params;
-  const order = ORDERS[intent];
+  const order = named(ORDERS, intent);
   if (order) {
     const done = await runCommand(intent, () => order(context.act(viewer.id), key));
     return "value" in done ? answered(intent) : done;

@@ -10,8 +10,7 @@ const WEEK = 7 * 86_400_000;
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
-  const [turn, begin] = await Promise.all([yourTurn(context.db, viewer), beginnings(context.db, viewer)]);
-  return { ...turn, mayBegin: begin.kinds.length > 0 };
+  return { ...(await yourTurn(context.db, viewer)), mayBegin: beginnings(viewer).kinds.length > 0 };
 }
 
 export const meta: Route.MetaFunction = () => [{ title: "Your turn · Elenco" }];

@@ -36,7 +36,6 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
     headers: {
       "Content-Type": `${form.type}; charset=utf-8`,
       "Content-Disposition": `attachment; filename="${params.key}.${form.ending}"`,
-      "Cache-Control": "no-store",
     },
   });
 }

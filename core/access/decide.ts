@@ -29,7 +29,19 @@ export interface Holder {
   key: string;
   active: boolean;
   grants: readonly Grant[];
+  /** Who looks through this person's eyes: they see what both may, and nothing either wants to be alone with. */
+  seenBy?: Holder | undefined;
 }
+
+/** What opens screens: through another's eyes one sees only what one might see with one's own. */
+const OPENING: ReadonlySet<Permission> = new Set<Permission>([
+  "piece.read",
+  "workflow.edit",
+  "section.edit",
+  "publication.edit",
+  "access.edit",
+  "ledger.read",
+]);
 
 /** What is asked about: a piece, or (with `piece` null) a place where one might be. */
 export interface Target {
@@ -75,6 +87,8 @@ export function can(person: Holder, permission: Permission, target: Target, now:
   const refusal = (miss: Miss, nearest: Grant | null = null): Answer => ({ allowed: false, miss, nearest });
   const piece = target.piece;
   if (!person.active) return refusal("expired");
+  if (person.seenBy && OPENING.has(permission) && !can(person.seenBy, permission, target, now).allowed)
+    return refusal("not-granted");
   if (piece?.private && piece.authorId !== person.id) return refusal("not-granted");
   if (piece && permission === "piece.read" && piece.authorId === person.id)
     return { allowed: true, through: "authorship" };

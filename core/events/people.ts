@@ -29,6 +29,14 @@ export const secondFactorDropped = event("second-factor.dropped", {
   payload: nothing,
   says: () => "took their second factor away",
 });
+export const passkeyAdded = event("passkey.added", {
+  payload: z.object({ name: z.string() }),
+  says: ({ name }) => `added the passkey ${name}`,
+});
+export const passkeyDropped = event("passkey.dropped", {
+  payload: z.object({ name: z.string() }),
+  says: ({ name }) => `took the passkey ${name} away`,
+});
 export const zoneChosen = event("zone.chosen", {
   payload: z.object({ zone: z.string().nullable() }),
   says: ({ zone }) => `sees times in ${zone ?? "the publication’s zone"}`,
@@ -83,6 +91,12 @@ export const accessEnded = event("access.ended", { payload: nothing, says: () =>
 export const accessRestored = event("access.restored", {
   payload: z.object({ name: z.string() }),
   says: () => "gave access again to",
+});
+
+export const sessionsEnded = event("sessions.ended", { payload: nothing, says: () => "signed out everywhere" });
+export const factorsCleared = event("factors.cleared", {
+  payload: nothing,
+  says: () => "took the lost second factors away of",
 });
 
 const days = z.object({ from: z.string(), until: z.string() });

@@ -1,7 +1,8 @@
 import { diffArrays } from "diff";
-import { type Block, isTextBlock, textOf } from "./block.ts";
+import { type Block, isTextBlock } from "./block.ts";
 import type { Manuscript } from "./manuscript.ts";
 import { alike, family, type Pairing, pair } from "./pairing.ts";
+import { textOf } from "./plain.ts";
 import { compareRuns, joined, MOST_EDITS, type Run, runSide } from "./runs.ts";
 
 /** A block without what it holds. */

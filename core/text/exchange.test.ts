@@ -1,9 +1,12 @@
+import commonmark from "commonmark-spec";
 import fc from "fast-check";
-import { filesBelow, toHtml } from "./html.ts";
+import type { Block } from "./block.ts";
+import { blockToHtml, filesBelow, toHtml } from "./html.ts";
 import { fromHtml } from "./html-in.ts";
 import { readManuscript } from "./manuscript.ts";
 import { fromMarkdown } from "./markdown.ts";
 import { toMarkdown } from "./markdown-out.ts";
+import { textOf } from "./plain.ts";
 import { anyManuscript } from "./samples.ts";
 
 const addressOf = filesBelow("/pieces/a");
@@ -24,6 +27,32 @@ test("Markdown out and in again is the same manuscript", () =>
     }),
     { numRuns: 400 },
   ));
+
+/** Words as they count: runs of letters and digits. */
+const wordsIn = (text: string) => text.match(/[\p{L}\p{N}]+/gu) ?? [];
+const shownBy = (html: string) =>
+  html
+    .replace(/<(script|style|textarea)[\s\S]*?(<\/\1>|$)/gi, "")
+    .replace(/<\/?(em|strong|code|a|b|i|del)\b[^>]*>/gi, "")
+    .replace(/<!--[\s\S]*?(-->|$)|<[?!][\s\S]*?>|<\/?[a-z][^>]*(>|$)/gi, " ")
+    .replace(/&(lt|gt|amp|quot);/g, (all, name: "lt") => ({ lt: "<", gt: ">", amp: "&", quot: '"' })[name] ?? all);
+
+test.each(commonmark.tests.map(({ number, section, markdown, html }) => [number, section, markdown, html] as const))(
+  "example %i of CommonMark (%s): every word comes in, and goes out and in again the same",
+  (_, __, markdown, shown) => {
+    const { title, manuscript } = fromMarkdown(markdown.replaceAll("→", "\t"));
+    expect(readManuscript(manuscript)).toEqual({ manuscript });
+    const kept = wordsIn([title ?? "", textOf(manuscript)].join(" "));
+    const left = [...kept];
+    const missing = wordsIn(shownBy(shown.replaceAll("→", "\t"))).filter((word) => {
+      const at = left.indexOf(word);
+      if (at >= 0) left.splice(at, 1);
+      return at < 0;
+    });
+    expect(missing).toEqual([]);
+    expect(fromMarkdown(toMarkdown(manuscript, addressOf), known).manuscript).toEqual(manuscript);
+  },
+);
 
 const html = (source: string) => toHtml(fromHtml(source).manuscript, addressOf);
 
@@ -53,6 +82,26 @@ test.each<[string, string, string]>([
     "bold by style, and bold undone by style",
     '<p><span style="font-weight:700">a</span><b style="font-weight:normal">b</b></p>',
     "<p><strong>a</strong>b</p>",
+  ],
+  [
+    "bold a word processor says for other scripts alone",
+    '<p><b style="mso-bidi-font-weight:normal">a</b><i style="mso-bidi-font-style:normal">b</i></p>',
+    "<p><strong>a</strong><em>b</em></p>",
+  ],
+  [
+    "a heading that became the title does not stay",
+    "<p>before</p><h1>The salt road</h1><p>a</p>",
+    "<p>before</p><p>a</p>",
+  ],
+  [
+    "code is words with all their signs",
+    "<pre>a *b*\n\tc</pre><p><code>_d_</code></p>",
+    '<p style="white-space: pre-wrap">a *b*<br>    c</p><p>_d_</p>',
+  ],
+  [
+    "a list may begin high, but not beyond",
+    '<ol start="123456789"><li>a</ol><ol start="-4"><li>b</ol>',
+    '<ol start="123456789"><li><p>a</p></li></ol><ol><li><p>b</p></li></ol>',
   ],
   [
     "empty paragraphs of a page go",
@@ -127,4 +176,13 @@ test("Markdown stays plain where it has the words", () => {
   const plain =
     "## Up\n\nA *b* **c** [d](<https://e.test>) f[^1].\n\n- one\n\n- two\n\n> q\n\n| A | B |\n|---|---|\n| 1 | 2 |\n\n[^1]: the note\n";
   expect(toMarkdown(fromMarkdown(plain).manuscript, addressOf)).not.toMatch(/<(p|ul|table|blockquote|h2)/);
+});
+
+test.each([
+  ["HTML", (block: Block) => blockToHtml(block, addressOf)],
+  ["plain characters", textOf],
+])("a node nobody knows is not written as %s: it is refused, not left out", (_, write) => {
+  const paragraph = (held: Block) => ({ type: "paragraph", content: [held] });
+  expect(() => write(paragraph({ type: "film" }))).toThrow("A film cannot be written here.");
+  expect(() => write(paragraph({ type: "toString" }))).toThrow("A toString cannot be written here.");
 });

@@ -72,6 +72,8 @@ export function boundContent(fields: readonly Field[], content: Content): Conten
 export const forReaders = (fields: readonly Field[]): Field[] => fields.filter((field) => !field.free);
 
 export const TITLE_LIMIT = 200;
+/** A character as a reader sees it, with all its accents, is written with so many units at most. */
+const CHARACTER_MOST = 40;
 /** A file that becomes a draft has at most so many bytes. */
 export const FILE_BYTES = 10_000_000;
 const LINE_LIMIT = 2_000;
@@ -141,7 +143,7 @@ export function readContent(
   const problems: FieldProblem[] = [];
   const title = shape.data.title.replace(/\s+/g, " ").trim();
   if (title === "") problems.push({ key: "title", sentence: "A piece needs a title." });
-  if (countCharacters(title) > TITLE_LIMIT)
+  if (title.length > TITLE_LIMIT * CHARACTER_MOST || countCharacters(title) > TITLE_LIMIT)
     problems.push({ key: "title", sentence: `The title is longer than ${TITLE_LIMIT} characters.` });
   const content: Content = { title, fields: {} };
   for (const field of fields) {

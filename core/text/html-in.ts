@@ -7,12 +7,13 @@ import {
   find,
   isElement,
   notesOf,
+  shallow,
   style,
   type Tree,
   textOf,
   wordsOf,
 } from "./html-tree.ts";
-import { type Manuscript, manuscriptSchema, safeAddress } from "./manuscript.ts";
+import { type Manuscript, manuscriptSchema, START_MOST, safeAddress } from "./manuscript.ts";
 
 /** A foreign text as a draft: its first heading is the title; what could not be kept is said. */
 export interface ImportedDraft {
@@ -32,23 +33,18 @@ export type PictureOf = (source: string) => string | null;
  * @param html a document or a piece of one
  */
 export function fromHtml(html: string, pictureOf: PictureOf = () => null): ImportedDraft {
-  const document = parse(html);
+  const document = shallow(parse(html));
   const lost: Lost = new Map();
-  const blocks = blocksIn(document, pictureOf, lost);
-  const titled = find(document, (one) => one.tagName === "h1");
-  const first = blocks[0];
-  const leads = titled !== undefined && first?.type.name === "heading" && first.textContent === wordsOf(titled);
-  const name = leads ? titled : (titled ?? find(document, (one) => one.tagName === "title"));
+  const heading = find(document, (one) => one.tagName === "h1" && wordsOf(one) !== "" && !holds(one, "img"));
+  const named = heading ?? find(document, (one) => one.tagName === "title");
+  const title = named ? wordsOf(named) : "";
+  // What became the title does not stay in the text, unless it says more than a title can.
+  const leads = heading !== undefined && title.length <= TITLE_MOST;
   return {
-    title: name ? wordsOf(name).slice(0, 200) || null : null,
-    manuscript: asManuscript(leads ? blocks.slice(1) : blocks),
+    title: title.slice(0, TITLE_MOST) || null,
+    manuscript: asManuscript(blocksIn(document, pictureOf, lost, leads ? [heading] : [])),
     leftOut: [...lost].map(([sort, count]) => LOSSES[sort](count)),
   };
-}
-
-/** The blocks of a piece of HTML, each valid in a manuscript. */
-export function blocksFromHtml(html: string, pictureOf: PictureOf): Node[] {
-  return blocksIn(parse(html), pictureOf, new Map());
 }
 
 /** Blocks as a whole manuscript; without any, an empty one. */
@@ -56,6 +52,8 @@ export function asManuscript(blocks: readonly Node[]): Manuscript {
   const content = blocks.length > 0 ? blocks : [paragraph([])];
   return manuscriptSchema.node("doc", null, content).toJSON();
 }
+
+const TITLE_MOST = 200;
 
 type Sort = keyof typeof LOSSES;
 type Lost = Map<Sort, number>;
@@ -71,6 +69,7 @@ const LOSSES = {
     "A link that leads nowhere outside was kept as plain words.",
     (count) => `${count} links that lead nowhere outside were kept as plain words.`,
   ),
+  code: many("Code was kept as plain words.", () => "Code was kept as plain words."),
   struck: many("Struck-out words were kept as plain words.", () => "Struck-out words were kept as plain words."),
 };
 const DROPPED: Record<string, Sort | null> = {
@@ -107,9 +106,9 @@ interface Reading {
   lost: Lost;
 }
 
-function blocksIn(document: Tree.Document, pictureOf: PictureOf, lost: Lost): Node[] {
+function blocksIn(document: Tree.Document, pictureOf: PictureOf, lost: Lost, without: readonly Element[]): Node[] {
   const { notes, skipped } = notesOf(document);
-  return blocksOf(document.childNodes, [], { notes, skipped, pictureOf, lost });
+  return blocksOf(document.childNodes, [], { notes, skipped: new Set([...skipped, ...without]), pictureOf, lost });
 }
 
 const { nodes: types, marks } = manuscriptSchema;
@@ -198,7 +197,7 @@ function list(element: Element, under: readonly Mark[], reading: Reading): Node[
   if (items.length === 0) return [];
   if (element.tagName === "ul") return [make("bulletList", null, items)];
   const start = Number.parseInt(attribute(element, "start") ?? "1", 10);
-  return [make("orderedList", { start: Number.isSafeInteger(start) ? start : 1 }, items)];
+  return [make("orderedList", { start: start >= 0 && start <= START_MOST ? start : 1 }, items)];
 }
 
 const item = (content: readonly Node[]) =>
@@ -266,12 +265,13 @@ function inline(node: Tree.ChildNode, under: readonly Mark[], reading: Reading, 
   if (note !== null && note !== undefined) return [types.note?.create({ text: note }) as Node];
   if (node.tagName === "br") return [types.hardBreak?.create() as Node];
   if (/^(s|strike|del)$/.test(node.tagName)) reading.lost.set("struck", 1);
+  if (node.tagName === "code") reading.lost.set("code", 1);
   const inside = marksOf(node, under, reading);
   return node.childNodes.flatMap((child) => inline(child, inside, reading, keepsSpace));
 }
 
 function textNodes(text: string, under: readonly Mark[], keepsSpace: boolean): Node[] {
-  const lines = keepsSpace ? text.split(/\r\n?|\n/) : [text.replace(/[ \t\n\r\f]+/g, " ")];
+  const lines = keepsSpace ? text.replaceAll("\t", "    ").split(/\r\n?|\n/) : [text.replace(/[ \t\n\r\f]+/g, " ")];
   return lines.flatMap((line, i) => [
     ...(i > 0 ? [types.hardBreak?.create() as Node] : []),
     ...(line ? [manuscriptSchema.text(line, under)] : []),
@@ -281,8 +281,8 @@ function textNodes(text: string, under: readonly Mark[], keepsSpace: boolean): N
 function marksOf(element: Element, under: readonly Mark[], reading: Reading): readonly Mark[] {
   const { tagName } = element;
   const looks = style(element);
-  const weight = /font-weight:\s*(\w+)/i.exec(looks)?.[1]?.toLowerCase();
-  const slant = /font-style:\s*(\w+)/i.exec(looks)?.[1]?.toLowerCase();
+  const weight = /(?:^|;)\s*font-weight:\s*(\w+)/i.exec(looks)?.[1]?.toLowerCase();
+  const slant = /(?:^|;)\s*font-style:\s*(\w+)/i.exec(looks)?.[1]?.toLowerCase();
   const bold = weight ? weight === "bold" || Number(weight) >= 600 : /^(b|strong)$/.test(tagName);
   const italic = slant ? slant === "italic" || slant === "oblique" : /^(i|em|cite|dfn|var)$/.test(tagName);
   let inside = under;
@@ -380,6 +380,7 @@ function isDropped(element: Element, { skipped, lost }: Reading): boolean {
   return true;
 }
 
+const holds = (element: Element, tagName: string) => find(element, (one) => one.tagName === tagName) !== undefined;
 const holdsBlock = (element: Element): boolean =>
   elements(element).some((one) => BLOCKS.has(one.tagName) || holdsBlock(one));
 const lose = (lost: Lost, sort: Sort) => lost.set(sort, (lost.get(sort) ?? 0) + 1);

@@ -15,6 +15,31 @@ export const style = (element: Element) => attribute(element, "style") ?? "";
 /** The words below as one line. */
 export const wordsOf = (element: Element) => textOf(element).replace(/\s+/g, " ").trim();
 
+/** Elements stand within each other so deep at most; what is deeper keeps its words alone. */
+const DEEPEST = 200;
+
+/** A document whose depth is bounded, so that everything after may walk it by recursion; this does not. */
+export function shallow(document: Tree.Document): Tree.Document {
+  let level: Tree.ParentNode[] = [document];
+  for (let depth = 0; depth < DEEPEST && level.length > 0; depth++) level = level.flatMap(elements);
+  for (const parent of level) {
+    const text = wordsBelow(parent);
+    parent.childNodes = [];
+    tree.insertText(parent, text);
+  }
+  return document;
+}
+
+function wordsBelow(parent: Tree.ParentNode): string {
+  const words: string[] = [];
+  const left: Tree.Node[] = [parent];
+  for (let node = left.pop(); node; node = left.pop()) {
+    if (tree.isTextNode(node)) words.push(node.value);
+    else if ("childNodes" in node) for (const child of node.childNodes.toReversed()) left.push(child);
+  }
+  return words.join(" ");
+}
+
 /** The first element below, in the order of the document, that is wanted. */
 export function find(parent: Tree.ParentNode, wanted: (element: Element) => boolean): Element | undefined {
   for (const child of elements(parent)) {

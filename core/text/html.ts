@@ -1,5 +1,8 @@
-import { type Attrs, type Mark, Node } from "prosemirror-model";
-import { type Manuscript, manuscriptSchema, type Picture } from "./manuscript.ts";
+import { Node } from "prosemirror-model";
+import type { Block } from "./block.ts";
+import { type Manuscript, manuscriptSchema, type NodeName, type Picture } from "./manuscript.ts";
+import { textOf } from "./plain.ts";
+import { marker, type Way, walker } from "./walk.ts";
 
 /** Widths in pixels in which pictures are kept for readers, beside the picture as it came. */
 export const PICTURE_WIDTHS = [480, 960, 1600];
@@ -26,7 +29,7 @@ export function toHtml(manuscript: Manuscript, addressOf: AddressOf): string {
     const n = notes.push(text);
     return `<sup id="note-ref-${n}"><a href="#note-${n}">${n}</a></sup>`;
   };
-  const html = children(Node.fromJSON(manuscriptSchema, manuscript), { addressOf, note });
+  const html = write(Node.fromJSON(manuscriptSchema, manuscript).toJSON(), { addressOf, note });
   if (notes.length === 0) return html;
   const items = notes.map(
     (text, i) =>
@@ -36,8 +39,8 @@ export function toHtml(manuscript: Manuscript, addressOf: AddressOf): string {
 }
 
 /** One block of a manuscript as HTML that stands by itself: a note carries its words with it. */
-export function blockToHtml(block: Node, addressOf: AddressOf): string {
-  return render(block, { addressOf, note: (text) => `<sup data-note="${escapeHtml(text)}">note</sup>` });
+export function blockToHtml(block: Block, addressOf: AddressOf): string {
+  return write(block, { addressOf, note: (text) => `<sup data-note="${escapeHtml(text)}">note</sup>` });
 }
 
 /** Makes text harmless in HTML, in elements and in quoted attributes. */
@@ -45,49 +48,43 @@ export function escapeHtml(text: string): string {
   return text.replace(/[&<>"']/g, (character) => `&#${character.charCodeAt(0)};`);
 }
 
-const TAGS: Record<string, string> = {
-  blockquote: "blockquote",
-  bulletList: "ul",
-  listItem: "li",
-  table: "table",
-  tableRow: "tr",
-};
-
 /** How what lies outside the words is written. */
 interface Writing {
   addressOf: AddressOf;
   note(text: string): string;
 }
 
-const children = (node: Node, writing: Writing) => node.children.map((child) => render(child, writing)).join("");
+type Html = Way<string, Writing>;
 
-function render(node: Node, writing: Writing): string {
-  const wrap = (tag: string, attributes = "") => `<${tag}${attributes}>${children(node, writing)}</${tag}>`;
-  switch (node.type.name) {
-    case "text":
-      return node.marks.reduceRight(marked, escapeHtml(node.text ?? ""));
-    case "hardBreak":
-      return "<br>";
-    case "horizontalRule":
-      return "<hr>";
-    case "paragraph":
-      return wrap("p", whiteSpace(node));
-    case "heading":
-      return wrap(`h${node.attrs.level}`, whiteSpace(node));
-    case "orderedList":
-      return wrap("ol", node.attrs.start === 1 ? "" : ` start="${Number(node.attrs.start)}"`);
-    case "tableCell":
-      return wrap("td", spans(node.attrs));
-    case "tableHeader":
-      return wrap("th", spans(node.attrs));
-    case "note":
-      return writing.note(node.attrs.text);
-    case "image":
-      return pictureToHtml(node.attrs as unknown as Picture, writing.addressOf);
-    default:
-      return wrap(TAGS[node.type.name] as string);
-  }
-}
+const within =
+  (tag: string, attributes: (block: Block) => string = () => ""): Html =>
+  (block, inside, writing) =>
+    `<${tag}${attributes(block)}>${inside(writing).join("")}</${tag}>`;
+
+const write = walker<NodeName, string, Writing>({
+  doc: (_, inside, writing) => inside(writing).join(""),
+  paragraph: within("p", whiteSpace),
+  heading: (block, ...rest) => within(`h${Number(block.attrs?.level)}`, whiteSpace)(block, ...rest),
+  blockquote: within("blockquote"),
+  bulletList: within("ul"),
+  orderedList: within("ol", ({ attrs }) => (attrs?.start === 1 ? "" : ` start="${Number(attrs?.start)}"`)),
+  listItem: within("li"),
+  horizontalRule: () => "<hr>",
+  table: within("table"),
+  tableRow: within("tr"),
+  tableCell: within("td", spans),
+  tableHeader: within("th", spans),
+  text: (node) => marked(node, escapeHtml(node.text ?? "")),
+  hardBreak: () => "<br>",
+  note: ({ attrs }, _, writing) => writing.note(String(attrs?.text)),
+  image: ({ attrs }, _, writing) => pictureToHtml(attrs as unknown as Picture, writing.addressOf),
+});
+
+const marked = marker<string>({
+  link: (html, { attrs }) => `<a href="${escapeHtml(String(attrs?.href))}">${html}</a>`,
+  bold: (html) => `<strong>${html}</strong>`,
+  italic: (html) => `<em>${html}</em>`,
+});
 
 /** A picture with its caption and credit below, in the width that fits where it is shown. */
 export function pictureToHtml({ file, alt, caption, credit }: Picture, addressOf: AddressOf): string {
@@ -98,21 +95,15 @@ export function pictureToHtml({ file, alt, caption, credit }: Picture, addressOf
   return `<figure>${image}${words ? `<figcaption${preserved(caption + credit)}>${words}</figcaption>` : ""}</figure>`;
 }
 
-function marked(html: string, mark: Mark): string {
-  if (mark.type.name === "link") return `<a href="${escapeHtml(mark.attrs.href)}">${html}</a>`;
-  return mark.type.name === "bold" ? `<strong>${html}</strong>` : `<em>${html}</em>`;
-}
-
-function spans(attributes: Attrs): string {
+function spans({ attrs = {} }: Block): string {
   return ["colspan", "rowspan"]
-    .map((name) => (Number(attributes[name]) > 1 ? ` ${name}="${Number(attributes[name])}"` : ""))
+    .map((name) => (Number(attrs[name]) > 1 ? ` ${name}="${Number(attrs[name])}"` : ""))
     .join("");
 }
 
 /** Says that white space counts, where collapsing it would lose some or drop a block that holds nothing. */
 const preserved = (text: string) => (/^$|^\s|\s$|\s\s/.test(text) ? ' style="white-space: pre-wrap"' : "");
 
-const whiteSpace = (block: Node) =>
-  preserved(
-    block.textBetween(0, block.content.size, undefined, (leaf) => (leaf.type.name === "hardBreak" ? "\n" : "*")),
-  );
+function whiteSpace({ content = [] }: Block): string {
+  return preserved(content.map((node) => (node.type === "note" ? "*" : textOf(node))).join(""));
+}

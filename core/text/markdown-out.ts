@@ -1,7 +1,7 @@
 import { MarkdownSerializer, type MarkdownSerializerState } from "prosemirror-markdown";
-import { Node } from "prosemirror-model";
+import { type Mark, Node } from "prosemirror-model";
 import { type AddressOf, blockToHtml } from "./html.ts";
-import { type Manuscript, manuscriptSchema } from "./manuscript.ts";
+import { type Manuscript, type MarkName, manuscriptSchema, type NodeName } from "./manuscript.ts";
 import { fromMarkdown } from "./markdown.ts";
 
 /**
@@ -30,7 +30,7 @@ export function toMarkdown(manuscript: Manuscript, addressOf: AddressOf): string
 }
 
 const isList = (block: Node) => /List$/.test(block.type.name);
-const asHtml = (block: Node, addressOf: AddressOf) => blockToHtml(block, addressOf).replace(/\n/g, "&#10;");
+const asHtml = (block: Node, addressOf: AddressOf) => blockToHtml(block.toJSON(), addressOf).replace(/\n/g, "&#10;");
 const together = (blocks: readonly string[], notes: readonly string[]) =>
   `${[...blocks, ...notes.map((words, i) => `[^${i + 1}]: ${words}`)].join("\n\n")}\n`;
 
@@ -52,9 +52,13 @@ const isSame = (text: string, blocks: readonly Node[]) =>
     leftOut: [],
   });
 
-function serializer(note: (state: MarkdownSerializerState, node: Node) => void): MarkdownSerializer {
+type Plain = (state: MarkdownSerializerState, node: Node) => void;
+
+function serializer(note: Plain): MarkdownSerializer {
+  const inside: Plain = (state, node) => state.renderContent(node);
   return new MarkdownSerializer(
     {
+      doc: inside,
       paragraph: inlineBlock,
       heading: (state, node) => {
         state.write(`${"#".repeat(node.attrs.level)} `);
@@ -66,7 +70,7 @@ function serializer(note: (state: MarkdownSerializerState, node: Node) => void):
         const width = String(node.attrs.start + node.childCount - 1).length + 2;
         state.renderList(node, " ".repeat(width), (i) => `${node.attrs.start + i}.`.padEnd(width));
       },
-      listItem: (state, node) => state.renderContent(node),
+      listItem: inside,
       horizontalRule: (state, node) => {
         state.write("---");
         state.closeBlock(node);
@@ -77,15 +81,22 @@ function serializer(note: (state: MarkdownSerializerState, node: Node) => void):
         state.closeBlock(node);
       },
       table,
+      // A table writes its rows and cells itself.
+      tableRow: inside,
+      tableCell: inside,
+      tableHeader: inside,
       text: (state, node) => state.text(node.text ?? ""),
       hardBreak: (state) => state.write("\\\n"),
       note,
-    },
+    } satisfies Record<NodeName, Plain>,
     {
       bold: { open: "**", close: "**", mixable: true, expelEnclosingWhitespace: true },
       italic: { open: "*", close: "*", mixable: true, expelEnclosingWhitespace: true },
-      link: { open: "[", close: (_, mark) => `](<${mark.attrs.href.replace(/[\\<>]/g, "\\$&")}>)` },
-    },
+      link: {
+        open: "[",
+        close: (_: MarkdownSerializerState, mark: Mark) => `](<${mark.attrs.href.replace(/[\\<>]/g, "\\$&")}>)`,
+      },
+    } satisfies Record<MarkName, object>,
     { hardBreakNodeName: "hardBreak", strict: true },
   );
 }

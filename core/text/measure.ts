@@ -1,10 +1,13 @@
-import { type Block, isTextBlock, textOf } from "./block.ts";
+import { type Block, isTextBlock } from "./block.ts";
+import { textOf } from "./plain.ts";
 
 const words = new Intl.Segmenter("en", { granularity: "word" });
 const characters = new Intl.Segmenter("en", { granularity: "grapheme" });
 
 /** The segmenter's time grows with the square of a string's length: it is given so many characters at once. */
 const AT_ONCE = 400;
+/** So long a run without white space is no word any more, and is cut. */
+const WORD_MOST = 1_000;
 
 /** A text cut into words, spaces and signs by Unicode segmentation (UAX #29). */
 export function* segmentWords(text: string): Generator<{ segment: string; isWordLike: boolean }> {
@@ -42,13 +45,19 @@ export function countCharacters(text: string): number {
   return count;
 }
 
-/** A text in pieces that end before white space, where neither a word nor a character goes on. */
+/** A text in pieces that end before white space, where neither a word nor a character goes on; in linear time. */
 function* pieces(text: string): Generator<string> {
   const space = /\s/g;
-  for (let from = 0; from < text.length; ) {
-    space.lastIndex = from + AT_ONCE;
-    const end = space.exec(text)?.index ?? text.length;
+  for (let from = 0, next = -1; from < text.length; ) {
+    if (next < from + AT_ONCE) {
+      space.lastIndex = from + AT_ONCE;
+      next = space.exec(text)?.index ?? text.length;
+    }
+    const most = from + WORD_MOST;
+    const end = next <= most ? next : most + (isLowSurrogate(text, most) ? 1 : 0);
     yield text.slice(from, end);
     from = end;
   }
 }
+
+const isLowSurrogate = (text: string, at: number) => /[\udc00-\udfff]/.test(text.charAt(at));

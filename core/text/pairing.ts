@@ -1,4 +1,5 @@
-import { type Block, textOf } from "./block.ts";
+import type { Block } from "./block.ts";
+import { textOf } from "./plain.ts";
 
 /** A block of an old text and the block of a new one that it became, by their places. */
 export interface Pairing {

@@ -94,7 +94,7 @@ const block: fc.Arbitrary<Json> = fc.letrec<{ block: Json }>((tie) => {
   const items = fc.array(item, { minLength: 1, maxLength: 3 });
   return {
     block: fc.oneof(
-      { depthSize: "small", withCrossShrink: true },
+      { depthSize: "small", maxDepth: 3, withCrossShrink: true },
       { weight: 6, arbitrary: leaf },
       { weight: 1, arbitrary: items.map((content) => holding("bulletList", content)) },
       {

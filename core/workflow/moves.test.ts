@@ -207,8 +207,8 @@ describe("the strip", () => {
     );
     expect(stops.map((stop) => stop.when)).toEqual(["past", "now", "ahead", "ahead"]);
     expect(stops[0]?.spent).toBe(DAY);
-    expect(stops[1]).toMatchObject({ spent: DAY / 2, late: false });
-    expect(stops[2]?.late).toBe(false);
+    expect(stops[1]?.spent).toBe(DAY / 2);
+    expect(stops.some((stop) => stop.late)).toBe(false);
     expect(stops[3]?.dueAt).toBe(monday + 11 * DAY);
   });
 
@@ -221,7 +221,7 @@ describe("the strip", () => {
       calendar,
       monday + 3 * DAY,
     );
-    expect(stops.map((stop) => stop.late)).toEqual([false, true, true, true]);
+    expect(stops.map((stop) => stop.late ?? false)).toEqual([false, true, true, true]);
   });
 
   test("a piece set aside stands beside the line, and a second stay adds to the first", () => {
@@ -233,7 +233,7 @@ describe("the strip", () => {
       calendar,
       monday + 5 * DAY,
     );
-    expect(stops.map((stop) => [stop.key, stop.when, stop.siding])).toEqual([
+    expect(stops.map((stop) => [stop.key, stop.when, stop.siding ?? false])).toEqual([
       ["draft", "past", false],
       ["check", "past", false],
       ["aside", "now", true],

@@ -2,7 +2,7 @@ import { can, PUBLICATION, someoneKeepsAccess } from "#core/access/decide.ts";
 import type { Permission } from "#core/access/permissions.ts";
 import { type Result, refuse } from "#core/refusal.ts";
 import { publication } from "../db/schema/index.ts";
-import { type Act, type Change, write } from "../write.ts";
+import { type Act, type Change, whyUnproven, write } from "../write.ts";
 import { loadEverybody, loadHolder, type Person } from "./holders.ts";
 import { notGranted } from "./who.ts";
 
@@ -22,7 +22,9 @@ export function administering<T>(
   permission: Permission,
   work: (change: Administering) => Promise<Result<T>>,
 ): Promise<Result<T>> {
-  return write<T>(act, async (change) => granted(change, change.actor, permission, work));
+  const unproven = permission === "access.edit" ? whyUnproven(act) : null;
+  const proved = unproven ? async () => refuse(unproven) : work;
+  return write<T>(act, async (change) => granted(change, change.actor, permission, proved));
 }
 
 /**

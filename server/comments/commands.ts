@@ -6,6 +6,7 @@ import { commentMade, commentReopened, commentSettled } from "#core/events/remar
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { newId } from "../db/schema/columns.ts";
 import { checklistPoint, comment, person } from "../db/schema/index.ts";
+import { refuseOften } from "../people/attempts.ts";
 import { checklistOf } from "../piece/facts.ts";
 import { openBare, openPiece } from "../piece/open.ts";
 import { foresee, foreseePiece } from "../release/foresee.ts";
@@ -17,7 +18,9 @@ export const COMMENT_LIMIT = 4_000;
 export const commentInput = z.object({ pieceId: z.uuid(), body: z.string() });
 
 /** Leaves a comment on a piece; its author and those reviewing it are told. */
-export function addComment(act: Act, wanted: z.infer<typeof commentInput>): Promise<Result<{ id: string }>> {
+export async function addComment(act: Act, wanted: z.infer<typeof commentInput>): Promise<Result<{ id: string }>> {
+  const often = await refuseOften(act, "comment");
+  if (often) return refuse(often);
   return write(act, async (change) => {
     const opened = await openPiece(change, wanted.pieceId);
     if (!opened.ok) return opened;

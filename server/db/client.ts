@@ -1,3 +1,4 @@
+import { DrizzleQueryError } from "drizzle-orm/errors";
 import { drizzle, type MySql2Database } from "drizzle-orm/mysql2";
 import mysql from "mysql2";
 import * as schema from "./schema/index.ts";
@@ -42,6 +43,17 @@ export function errorNumber(error: unknown): number {
   return 0;
 }
 
+/** MariaDB's numbers for a disk or a table that is full. */
+const FULL = new Set([1021, 1114, 1041]);
+
+/** Whether a disk is full: where files are kept, or the database's. */
+export function isDiskFull(error: unknown): boolean {
+  if (FULL.has(errorNumber(error))) return true;
+  for (let cause = error; cause instanceof Error; cause = cause.cause)
+    if ("code" in cause && (cause.code === "ENOSPC" || cause.code === "EDQUOT")) return true;
+  return false;
+}
+
 /** Whether the database is not to be had at the moment: gone, starting, or out of connections. */
 export function isDatabaseGone(error: unknown): boolean {
   for (let cause = error; cause instanceof Error; cause = cause.cause) {
@@ -57,3 +69,30 @@ export function isDatabaseGone(error: unknown): boolean {
   }
   return false;
 }
+
+/** What of a failed query may be told: its code and its statement, without a value. */
+export interface FailedStatement {
+  type: "query";
+  code: string;
+  errno: number;
+  sqlState: string;
+  /** Of what is longer, the beginning. */
+  statement: string;
+}
+
+const TOLD = 500;
+
+/** What may be told of an error, if a query that failed is at its bottom; null for any other. */
+export function failedStatement(error: unknown): FailedStatement | null {
+  let statement = "";
+  for (let cause = error; cause instanceof Error; cause = cause.cause) {
+    if (cause instanceof DrizzleQueryError) statement = withoutValues(cause.query);
+    if ("sqlState" in cause || (statement && "code" in cause)) {
+      const { code = "", errno = 0, sqlState = "", sql = "" } = cause as Partial<mysql.QueryError> & { sql?: string };
+      return { type: "query", code, errno, sqlState, statement: statement || withoutValues(sql) };
+    }
+  }
+  return statement ? { type: "query", code: "", errno: 0, sqlState: "", statement } : null;
+}
+
+const withoutValues = (sql: string) => sql.replace(/'(?:[^'\\]|\\.|'')*'/gs, "?").slice(0, TOLD);

@@ -5,7 +5,7 @@ import { sql } from "drizzle-orm";
 import { migrate } from "drizzle-orm/mysql2/migrator";
 import mysql from "mysql2/promise";
 import { GENESIS } from "#core/ledger/chain.ts";
-import type { Database } from "./client.ts";
+import { type Database, errorNumber } from "./client.ts";
 import { ledgerTail } from "./schema/index.ts";
 
 const FOLDER = process.env.ELENCO_MIGRATIONS ?? path.join(path.dirname(fileURLToPath(import.meta.url)), "migrations");
@@ -21,8 +21,21 @@ export async function createDatabase(url: string): Promise<void> {
   await connection.end();
 }
 
-/** Brings the tables up to date and lays down the ledger's first hash. */
+const NO_SUCH_TABLE = 1146;
+
+/**
+ * Brings the tables up to date and lays down the ledger's first hash.
+ *
+ * @throws Error where a newer version was here already
+ */
 export async function migrateDatabase(db: Database): Promise<void> {
+  const ahead = -(await pendingMigrations(db).catch((error) => {
+    // Nothing was laid down yet.
+    if (errorNumber(error) === NO_SUCH_TABLE) return 0;
+    throw error;
+  }));
+  if (ahead > 0)
+    throw new Error(`This database was made by a newer Elenco, ${ahead} changes ahead of this one. Start that one.`);
   await migrate(db, { migrationsFolder: FOLDER });
   await db.insert(ledgerTail).ignore().values({ id: 1, seq: 0, hash: GENESIS });
 }

@@ -6,10 +6,11 @@ import { fileUses } from "#core/text/files.ts";
 import { filesBelow, toHtml } from "#core/text/html.ts";
 import type { Manuscript } from "#core/text/manuscript.ts";
 import { anyManuscript } from "#core/text/samples.ts";
+import { asDocx, type DocumentPictures } from "../apart/docx-out.ts";
+import { WRITERS } from "../apart/writing.ts";
 import { picture } from "../files/samples.ts";
 import { idOf } from "../files/store.ts";
-import { asDocx, type DocumentPictures } from "./docx-out.ts";
-import { bringIn, FORMATS } from "./files.ts";
+import { bringIn } from "./files.ts";
 
 const FIELDS: Field[] = [
   { key: "standfirst", name: "Standfirst", type: "line", required: false },
@@ -17,12 +18,12 @@ const FIELDS: Field[] = [
   { key: "distance", name: "Distance", type: "number", unit: "km", required: false },
 ];
 const bring = (name: string, source: string | Buffer) =>
-  bringIn(name, Buffer.from(source), FIELDS, async () => new Set());
+  bringIn(name, Buffer.from(source), FIELDS, async () => new Set(), "somebody");
 const taken = (fields: Field[], content: Content, pictures: DocumentPictures = new Map()) => ({
   fields,
   content,
   pictures,
-  addressOf: filesBelow("https://elenco.example"),
+  baseUrl: "https://elenco.example",
 });
 const html = (manuscript: unknown) => toHtml(manuscript as Manuscript, filesBelow(""));
 async function brought(name: string, source: string | Buffer) {
@@ -89,12 +90,12 @@ const CONTENT: Content = {
 };
 
 test("Markdown out and in again is the same piece, its plain fields too", async () => {
-  const file = FORMATS.md.write(taken(FIELDS, CONTENT));
+  const file = WRITERS.md(taken(FIELDS, CONTENT));
   expect(await brought("a.md", file)).toEqual({ title: CONTENT.title, fields: CONTENT.fields, files: [], leftOut: [] });
 });
 
 test("HTML out and in again has the same text", async () => {
-  const file = FORMATS.html.write(taken([FIELDS[1] as Field], CONTENT));
+  const file = WRITERS.html(taken([FIELDS[1] as Field], CONTENT));
   expect(await brought("a.html", file)).toEqual({
     title: CONTENT.title,
     fields: { body: CONTENT.fields.body },
@@ -127,6 +128,7 @@ describe("pictures in a text that is brought along", () => {
       Buffer.from(source),
       PICTURED,
       async (ids) => new Set(ids.filter((id) => seen.includes(id))),
+      "somebody",
     );
     if ("problem" in read) throw new Error(read.problem);
     return read;
@@ -154,7 +156,7 @@ describe("pictures in a text that is brought along", () => {
     const file = (id: string) => `![A hut](https://elenco.example/files/${id})`;
     const brought = await bringPictured("a.md", `${file(known)}\n\n${file(strange)}\n`, [known]);
     expect(inText(brought.fields)).toEqual([known]);
-    expect(brought.leftOut).toEqual(["One picture was left out: add pictures in the editor."]);
+    expect(brought.leftOut).toEqual(["One picture could not be kept."]);
     const lead = (id: string) =>
       `---\nlead: ${JSON.stringify({ file: id, alt: "", caption: "", credit: "" })}\n---\n\nUp.\n`;
     expect(inText((await bringPictured("a.md", lead(known), [known])).fields)).toEqual([known]);

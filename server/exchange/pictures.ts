@@ -1,5 +1,4 @@
-import { fileAt, filesBelow } from "#core/text/html.ts";
-import type { PictureOf } from "#core/text/html-in.ts";
+import { filesBelow } from "#core/text/html.ts";
 import type { BroughtFile } from "../files/commands.ts";
 import { sniff } from "../files/sniff.ts";
 import { idOf } from "../files/store.ts";
@@ -11,14 +10,16 @@ export type Seen = (files: readonly string[]) => Promise<ReadonlySet<string>>;
 export interface Illustrated {
   /** The text, its pictures named by the address at which they will be kept. */
   text: string;
-  pictureOf: PictureOf;
-  /** Whether a file comes along or is kept here and may be seen. */
-  isKnown(id: string): boolean;
+  /** The files that come along, or are kept here and may be seen, by their ids. */
+  known: ReadonlySet<string>;
   /** The pictures themselves; nobody has said yet by whom they are, and by what right. */
   files: BroughtFile[];
 }
 
 const addressOf = filesBelow("");
+/** So many pictures written out in one text are kept, and so long is spent reading them, in milliseconds. */
+const PICTURES_MOST = 200;
+const TIME = 10_000;
 const DATA = /data:image\/([a-z.+-]+);base64,[A-Za-z0-9+/=\s]+/g;
 
 /**
@@ -28,7 +29,10 @@ const DATA = /data:image\/([a-z.+-]+);base64,[A-Za-z0-9+/=\s]+/g;
 export async function illustrated(text: string, seen: Seen): Promise<Illustrated> {
   const files = new Map<string, BroughtFile>();
   const addresses = new Map<string, string>();
-  for (const [source, ending] of new Map([...text.matchAll(DATA)].map(([all, type]) => [all, type ?? ""]))) {
+  const written = new Map([...text.matchAll(DATA)].map(([all, type]) => [all, type ?? ""]));
+  const end = performance.now() + TIME;
+  for (const [source, ending] of [...written].slice(0, PICTURES_MOST)) {
+    if (performance.now() > end) break;
     const bytes = Buffer.from(source.slice(source.indexOf(",")), "base64");
     const name = `picture-${files.size + 1}.${ending.replace("jpeg", "jpg")}`;
     const sniffed = await sniff(name, bytes);
@@ -40,10 +44,6 @@ export async function illustrated(text: string, seen: Seen): Promise<Illustrated
   const named = rewritten.match(/\b[0-9a-f]{64}\b/g) ?? [];
   const others = [...new Set(named)].filter((id) => !files.has(id));
   const visible = others.length > 0 ? await seen(others) : new Set<string>();
-  const isKnown = (id: string) => files.has(id) || visible.has(id);
-  const pictureOf: PictureOf = (source) => {
-    const id = fileAt(source);
-    return id && isKnown(id) ? id : null;
-  };
-  return { text: rewritten, pictureOf, isKnown, files: [...files.values()] };
+  const known = new Set([...files.keys(), ...visible]);
+  return { text: rewritten, known, files: [...files.values()] };
 }

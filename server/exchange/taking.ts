@@ -1,24 +1,34 @@
 import type { Content, Field } from "#core/text/fields.ts";
 import { fileUses } from "#core/text/files.ts";
-import { filesBelow } from "#core/text/html.ts";
+import type { DocumentPictures } from "../apart/docx-out.ts";
+import { apart } from "../apart/pool.ts";
 import { documentPicture } from "../files/store.ts";
-import type { DocumentPictures } from "./docx-out.ts";
-import type { Taken } from "./files.ts";
+
+/** The forms a piece is handed out in, with their media types. */
+export const FORMS = {
+  docx: "application/vnd.openxmlformats-officedocument.wordprocessingml.document",
+  md: "text/markdown; charset=utf-8",
+  html: "text/html; charset=utf-8",
+} as const;
 
 /**
- * Gathers what a version needs to be taken along. Whoever asks has been shown it.
+ * Writes a version to be taken along. Whoever asks has been shown it.
  *
  * @param house the folder in which files are kept, and the address at which they are found from outside
+ * @param who who asks, by id
+ * @throws GivenUp where it takes too long
  */
 export async function takenAlong(
   house: { files: string; baseUrl: string },
   { fields, content }: { fields: readonly Field[]; content: Content },
-): Promise<Taken> {
+  form: keyof typeof FORMS,
+  who: string,
+): Promise<string | Uint8Array> {
   const pictures: DocumentPictures = new Map();
-  for (const { file, as } of fileUses(fields, content)) {
+  for (const { file, as } of form === "docx" ? fileUses(fields, content) : []) {
     if (as !== "picture" || pictures.has(file)) continue;
     const picture = await documentPicture(house.files, file);
     if (picture) pictures.set(file, picture);
   }
-  return { fields, content, pictures, addressOf: filesBelow(house.baseUrl) };
+  return apart("write", { form, taken: { fields, content, pictures, baseUrl: house.baseUrl } }, who);
 }

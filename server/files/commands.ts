@@ -1,9 +1,11 @@
 import { and, eq, inArray } from "drizzle-orm";
+import { z } from "zod";
 import { fileAttached, fileDescribed, fileRemoved, fileReturned } from "#core/events/files.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import type { Content, Field } from "#core/text/fields.ts";
 import { fileUses } from "#core/text/files.ts";
 import { visible } from "../access/visible.ts";
+import { inTurn, orProblem } from "../apart/turns.ts";
 import { attachment, file, piece } from "../db/schema/index.ts";
 import type { PieceFacts } from "../piece/facts.ts";
 import { foresee } from "../release/foresee.ts";
@@ -13,25 +15,33 @@ import { type Act, type Change, write } from "../write.ts";
 import { type Sniffed, sniff } from "./sniff.ts";
 import { idOf, keepFile } from "./store.ts";
 
+const words = (most: number) => z.string().trim().max(most, `At most ${most} characters fit.`).default("");
+const said = {
+  name: words(200).refine((name) => name !== "", "A file needs a name."),
+  description: words(1000),
+  credit: words(200).refine((credit) => credit !== "", "Whom it is by."),
+  licence: words(200).refine((licence) => licence !== "", "By what right it may be shown."),
+};
+const ofPiece = { pieceId: z.uuid() };
+const fileId = z.string().regex(/^[0-9a-f]{64}$/);
+
+const properties = z.object(said);
 /** What is said of a file where it belongs to a piece. */
-export interface Properties {
-  name: string;
-  description: string;
-  credit: string;
-  licence: string;
-}
+export type Properties = z.output<typeof properties>;
 
 /** A file somebody brought, and what it is. */
 export interface BroughtFile extends Properties, Sniffed {
   bytes: Buffer;
 }
 
+export const attachInput = z.object({ ...said, ...ofPiece });
+
 /** Adds a file to a piece, or says anew what one that it has is; what is no file one can keep is refused. */
 export async function attachFile(
   act: Act,
-  { pieceId, ...brought }: Properties & { pieceId: string; bytes: Buffer },
+  { pieceId, ...brought }: z.output<typeof attachInput> & { bytes: Buffer },
 ): Promise<Result<{ id: string }>> {
-  const sniffed = await sniff(brought.name, brought.bytes);
+  const sniffed = await orProblem(inTurn(act.personId ?? "", () => sniff(brought.name, brought.bytes)));
   return write(act, async (change) => {
     const opened = await openText(change, pieceId);
     if (!opened.ok) return opened;
@@ -67,10 +77,12 @@ async function say(change: Change, pieceId: string, fileId: string, said: Proper
   change.happened(fileAttached, { file: fileId, ...said }, { pieceId });
 }
 
+export const describeInput = z.object({ ...said, ...ofPiece, fileId });
+
 /** Changes what is said of a piece's file. */
 export function describeFile(
   act: Act,
-  { pieceId, fileId, ...said }: Properties & { pieceId: string; fileId: string },
+  { pieceId, fileId, ...said }: z.output<typeof describeInput>,
 ): Promise<Result<null>> {
   return write(act, async (change) => {
     const found = await openAttachment(change, pieceId, fileId);
@@ -87,10 +99,12 @@ export function describeFile(
   });
 }
 
+export const removeInput = z.object({ ...ofPiece, fileId, removed: z.stringbool() });
+
 /** Takes a file out of a piece that does not show it at present, or puts one back. */
 export function removeFile(
   act: Act,
-  { pieceId, fileId, removed }: { pieceId: string; fileId: string; removed: boolean },
+  { pieceId, fileId, removed }: z.output<typeof removeInput>,
 ): Promise<Result<null>> {
   return write(act, async (change) => {
     const found = await openAttachment(change, pieceId, fileId);
@@ -131,13 +145,11 @@ export async function claimFiles(
   const uses = fileUses(fields, content);
   const ids = [...new Set(uses.map((use) => use.file))];
   if (ids.length === 0 || !actor) return null;
-  const { calendar } = places;
-  const viewer = { ...actor, places, calendar, zone: calendar.timeZone, now };
   const rows = await tx
     .select({ attachment })
     .from(attachment)
     .innerJoin(piece, eq(piece.id, attachment.pieceId))
-    .where(and(inArray(attachment.fileId, ids), visible(viewer)));
+    .where(and(inArray(attachment.fileId, ids), visible({ ...actor, places, now })));
   const all = rows.map((row) => row.attachment);
   for (const id of ids) {
     if (all.some((one) => one.fileId === id && one.pieceId === pieceId && one.removedAt === null)) continue;

@@ -4,12 +4,26 @@ import path from "node:path";
 import { crc32 } from "node:zlib";
 import sharp from "sharp";
 import { picture } from "./samples.ts";
-import { sniff } from "./sniff.ts";
+import { nameGivenOut, sniff } from "./sniff.ts";
 import { documentPicture, idOf, keepFile, readKept, sizedPicture, stateOfFile } from "./store.ts";
 
 const bytes = (...all: (string | number[])[]) =>
   Buffer.concat(all.map((part) => (typeof part === "string" ? Buffer.from(part) : Buffer.from(part))));
 const none = { width: null, height: null };
+
+test.each([
+  ["hut.jpg", "image/jpeg", "hut.jpg"],
+  ["hut.JPEG", "image/jpeg", "hut.JPEG"],
+  ["hut.html", "image/jpeg", "hut.html.jpg"],
+  ["hut.svg", "image/png", "hut.svg.png"],
+  ["page.html", "text/plain", "page.html.txt"],
+  ["page.XHTML", "application/pdf", "page.XHTML.pdf"],
+  ["drawing.svg", "text/plain", "drawing.svg.txt"],
+  ["notes", "text/plain", "notes.txt"],
+  ["walk.gpx", "application/gpx+xml", "walk.gpx"],
+])("%s that is %s is given out as %s", (name, mediaType, as) => {
+  expect(nameGivenOut({ name, mediaType })).toBe(as);
+});
 
 describe("what a file is, by its bytes", () => {
   test("a picture, with its size as it is shown", async () => {

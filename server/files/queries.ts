@@ -1,6 +1,7 @@
 import { and, asc, eq, inArray, type SQL } from "drizzle-orm";
 import type { Content, Field, FieldProblem } from "#core/text/fields.ts";
 import { fileProblems, fileUses, type KnownFile } from "#core/text/files.ts";
+import { groupBy } from "#core/words/group.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { attachment, file, person, piece } from "../db/schema/index.ts";
@@ -10,6 +11,7 @@ import { stateOfFile } from "./store.ts";
 
 /** A file as it belongs to a piece. */
 export interface PieceFile {
+  pieceId: string;
   id: string;
   name: string;
   mediaType: string;
@@ -27,6 +29,7 @@ export interface PieceFile {
 }
 
 const columns = {
+  pieceId: attachment.pieceId,
   id: file.id,
   name: attachment.name,
   mediaType: file.mediaType,
@@ -54,6 +57,12 @@ const filesWhere = (db: Queryable, condition: SQL | undefined) =>
 /** The files of a piece, also those taken out, the oldest first. Whoever asks has been shown the piece. */
 export const filesOf = (db: Queryable, pieceId: string): Promise<PieceFile[]> =>
   filesWhere(db, eq(attachment.pieceId, pieceId));
+
+/** The files of several pieces, by piece, each as {@link filesOf} gives them. */
+export async function filesOfAll(db: Queryable, pieceIds: readonly string[]): Promise<Map<string, PieceFile[]>> {
+  const rows = await filesWhere(db, inArray(attachment.pieceId, [...pieceIds]));
+  return groupBy(rows, (row) => row.pieceId);
+}
 
 /** A file the viewer may see, since it belongs to a piece they see; null for any other. */
 export async function fileSeen(db: Queryable, viewer: Viewer, id: string): Promise<PieceFile | null> {

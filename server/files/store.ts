@@ -1,13 +1,16 @@
 import { createHash } from "node:crypto";
-import { mkdir, open, readFile, rename, stat } from "node:fs/promises";
+import { mkdir, open, readFile, rename, stat, utimes } from "node:fs/promises";
 import path from "node:path";
 import sharp, { type Sharp } from "sharp";
 import { v7 } from "uuid";
-import { PICTURE_PIXELS } from "#core/text/files.ts";
 import { PICTURE_WIDTHS } from "#core/text/html.ts";
+import { inDarkroom, opened } from "./darkroom.ts";
 
 /** The id of a file: the SHA-256 of its bytes, in hexadecimal. */
 export const idOf = (bytes: Buffer) => createHash("sha256").update(bytes).digest("hex");
+
+/** The folder in which files are kept, in that of the data. */
+export const filesFolder = (dataFolder: string) => path.resolve(dataFolder, "files");
 
 const placeOf = (folder: string, id: string, more = "") => path.join(folder, id.slice(0, 2), id + more);
 
@@ -19,8 +22,11 @@ const placeOf = (folder: string, id: string, more = "") => path.join(folder, id.
  */
 export async function keepFile(folder: string, bytes: Buffer): Promise<void> {
   const id = idOf(bytes);
-  if ((await stateOfFile(folder, { id, bytes: bytes.length }, true)) === "whole") return;
-  await writeWhole(placeOf(folder, id), bytes);
+  const place = placeOf(folder, id);
+  if ((await stateOfFile(folder, { id, bytes: bytes.length }, true)) !== "whole") return writeWhole(place, bytes);
+  // Brought anew it is not old: nothing takes it away as one that nobody names.
+  const now = new Date();
+  await utimes(place, now, now);
 }
 
 /** A kept file's bytes; null when they are not there. */
@@ -82,10 +88,9 @@ export async function stateOfFile(
 async function drawn(folder: string, id: string, width: number, as: (picture: Sharp) => Sharp): Promise<Buffer | null> {
   const bytes = await readKept(folder, id);
   if (!bytes) return null;
-  const upright = sharp(bytes, { limitInputPixels: PICTURE_PIXELS }).autoOrient();
-  return as(upright.resize({ width, withoutEnlargement: true }))
-    .toBuffer()
-    .catch(() => null);
+  const upright = opened(bytes).autoOrient();
+  const sized = as(upright.resize({ width, withoutEnlargement: true }));
+  return inDarkroom(() => sized.toBuffer()).catch(() => null);
 }
 
 const read = (place: string): Promise<Buffer | null> => readFile(place).catch(orMissing);

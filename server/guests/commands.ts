@@ -8,6 +8,7 @@ import { notGranted } from "../access/who.ts";
 import { newId } from "../db/schema/columns.ts";
 import { accessGrant, guestLink, person, piece, role, seat } from "../db/schema/index.ts";
 import { voidLateSeats } from "../passage/relief.ts";
+import { refuseOften } from "../people/attempts.ts";
 import { newSecret, secretId } from "../people/secrets.ts";
 import { text } from "../piece/input.ts";
 import { openBare } from "../piece/open.ts";
@@ -37,7 +38,9 @@ export const revokeInput = z.object({ pieceId: z.uuid(), guestId: z.uuid() });
  *
  * @returns the link, which is told this once
  */
-export function inviteGuest(act: Act, wanted: Invite): Promise<Result<{ link: string }>> {
+export async function inviteGuest(act: Act, wanted: Invite): Promise<Result<{ link: string }>> {
+  const often = await refuseOften(act, "guest");
+  if (often) return refuse(often);
   return write<{ link: string }>(act, async (change) => {
     const { tx, now } = change;
     const opened = await openBare(change, wanted.pieceId);

@@ -61,7 +61,7 @@ export async function guestsOf(db: Queryable, pieceId: string, { now }: Viewer):
 
 /** What a guest is shown of the one piece: its text, their own remarks, what they are asked. Nobody else's words. */
 export async function guestPage(db: Queryable, viewer: Viewer, link: { slug: string; pieceId: string; until: number }) {
-  const page = await piecePage(db, viewer, link.slug);
+  const page = await piecePage(db, viewer, link.slug, true);
   if (!page) return null;
   const { row, kind, content, version, decision, round, comments } = page;
   return {

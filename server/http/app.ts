@@ -5,14 +5,18 @@ import compression from "compression";
 import { sql } from "drizzle-orm";
 import express, { type ErrorRequestHandler, type RequestHandler } from "express";
 import helmet from "helmet";
+import onHeaders from "on-headers";
 import type { Logger } from "pino";
 import type { ServerBuild } from "react-router";
 import { v7 } from "uuid";
 import { type Database, isDatabaseGone } from "../db/client.ts";
 import { pendingMigrations } from "../db/migrate.ts";
+import { secretId } from "../people/secrets.ts";
 import { mayConfigure } from "../workflows/staff.ts";
-import { COOKIE, contextOf } from "./context.ts";
+import { contextOf } from "./context.ts";
+import { readCookies } from "./cookies.ts";
 import type { Live } from "./live.ts";
+import { loggedPath } from "./log.ts";
 import { plainPage } from "./plain-page.ts";
 
 /** What the web server of one node is made of. */
@@ -22,48 +26,58 @@ export interface Parts {
   clientFolder: string;
   baseUrl: string;
   files: string;
+  /** The proxies before this node whose word on where a request comes from is taken. */
+  trustProxy: string[];
   standIns: boolean;
   now(): Promise<number>;
   live: Live;
   log: Logger;
 }
 
+/** What the guards put beside a request. */
+interface Locals {
+  requestId: string;
+  nonce: string;
+}
+
 /** The node's web server: health, assets, the live stream, and the application behind its guards. */
 export function createApp(parts: Parts): express.Express {
   const app = express();
   app.disable("x-powered-by");
-  app.set("trust proxy", "loopback");
+  app.set("trust proxy", parts.trustProxy);
   app.use(requestLog(parts.log));
+  app.use(wellFormed);
   app.get("/healthz", (_, response) => void response.type("text").send("ok"));
   app.get("/readyz", readiness(parts.db));
   app.use(securityHeaders);
   app.use("/assets", express.static(path.join(parts.clientFolder, "assets"), { immutable: true, maxAge: "1y" }));
   app.use(express.static(parts.clientFolder, { maxAge: "1h", index: false }));
-  app.use(sameOrigin);
+  app.use(sameOrigin(parts.baseUrl));
   app.use(bodyLimit);
   app.get("/live", async (request, response) => {
-    const context = await contextOf(request, response.locals.requestId, "", parts);
+    const context = await contextOf(request, response.locals as Locals, parts);
     const viewer = await context.viewer();
     const everything = request.query.of === "lines" && viewer !== null && mayConfigure(viewer, viewer.now);
-    if (viewer) parts.live.follow(viewer.id, everything, response);
+    const session = secretId(context.secret ?? "");
+    if (viewer) parts.live.follow({ personId: viewer.id, session, everything }, response);
     else response.status(401).type("text").send("Sign in first.");
   });
+  app.get("/live/still", async (request, response) => {
+    const viewer = await (await contextOf(request, response.locals as Locals, parts)).viewer();
+    response.set("Cache-Control", "no-store");
+    if (viewer) response.json({ id: viewer.seenBy?.id ?? viewer.id });
+    else response.status(401).json(null);
+  });
   app.use(compression());
-  app.use(databaseAnswers(parts.db));
+  app.use(cached);
+  app.use(whoAsks(parts));
   app.all(
     "/{*path}",
-    createRequestHandler({
-      build: parts.build,
-      getLoadContext: (request, response) =>
-        contextOf(request, response.locals.requestId, response.locals.nonce, parts),
-    }),
+    createRequestHandler({ build: parts.build, getLoadContext: (_, response) => response.locals.context }),
   );
   app.use(lastResort(parts.log));
   return app;
 }
-
-/** Addresses that open something by themselves: what follows stays out of the log. */
-const SECRET_PATH = /^\/(open|first|guest)\/.*/;
 
 const requestLog =
   (log: Logger): RequestHandler =>
@@ -75,11 +89,31 @@ const requestLog =
     response.on("finish", () => {
       if (request.path.startsWith("/assets/")) return;
       const took = Math.round(performance.now() - begun);
-      const path = request.path.replace(SECRET_PATH, "/$1/…");
+      const path = loggedPath(request.path);
       log.info({ requestId, method: request.method, path, status: response.statusCode, took }, "request");
     });
     next();
   };
+
+/** A request whose method, host or path nothing can be made of is turned away before anything is. */
+const wellFormed: RequestHandler = (request, response, next) => {
+  const { method, headers, url } = request;
+  const refuse = (status: number, heading: string, sentence: string) =>
+    void response
+      .status(status)
+      .type("html")
+      .send(plainPage(heading, sentence, response.locals.requestId));
+  if (!METHODS.includes(method)) return refuse(405, "This is not done here", "Pages are opened, and forms are sent.");
+  if (!URL.canParse(`http://${headers.host}`)) return refuse(400, "This address is none", "Its host has no such name.");
+  try {
+    decodeURIComponent(url.split("?")[0] ?? "");
+  } catch {
+    return refuse(404, "There is no such page", "The address was not copied whole, perhaps.");
+  }
+  next();
+};
+
+const METHODS = ["GET", "HEAD", "POST"];
 
 const readiness =
   (db: Database): RequestHandler =>
@@ -125,24 +159,38 @@ const securityHeaders: RequestHandler = (request, response, next) => {
  * A form that another site's page sends is refused: its origin must be this one. Browsers name the
  * origin of every form; what names none is a program, and passes only where it carries no session.
  */
-const sameOrigin: RequestHandler = (request, response, next) => {
-  if (request.method === "GET" || request.method === "HEAD") return next();
-  const { origin, host, cookie = "" } = request.headers;
-  if (origin === undefined && !cookie.includes(`${COOKIE}=`)) return next();
-  if (origin !== undefined && URL.canParse(origin) && new URL(origin).host === host) return next();
-  response
-    .status(403)
-    .type("html")
-    .send(
-      plainPage(
-        "This form did not come from Elenco",
-        "Open Elenco itself and send it from there.",
-        response.locals.requestId,
-      ),
-    );
+const sameOrigin =
+  (baseUrl: string): RequestHandler =>
+  (request, response, next) => {
+    if (request.method === "GET" || request.method === "HEAD") return next();
+    const { origin, host, cookie } = request.headers;
+    if (origin === undefined && !readCookies(cookie, baseUrl).session) return next();
+    if (origin !== undefined && URL.canParse(origin) && new URL(origin).host === host) return next();
+    response
+      .status(403)
+      .type("html")
+      .send(
+        plainPage(
+          "This form did not come from Elenco",
+          "Open Elenco itself and send it from there.",
+          response.locals.requestId,
+        ),
+      );
+  };
+
+/** What is for one person is kept by no cache. What every reader gets is asked for anew; only files are kept, for a while. */
+const cached: RequestHandler = ({ path }, response, next) => {
+  onHeaders(response, () => {
+    const [, below] = /^\/read(\/[^/]+\/files\/|[/.]|$)/.exec(path) ?? [];
+    const how = below === undefined ? "no-store" : below.length > 1 ? "private, max-age=300" : "no-cache";
+    response.setHeader("Cache-Control", how);
+  });
+  next();
 };
 
 const BODY_BYTES = 4_000_000;
+/** Of a form without files: it is read at once, value by value. */
+const FORM_BYTES = 400_000;
 /** Where files are brought along. */
 const FILES_BYTES = 25_000_000;
 const FILES_PATH = /^\/pieces\/(new|[^/]+\/files)(\.data)?$/;
@@ -152,7 +200,8 @@ const bodyLimit: RequestHandler = (request, response, next) => {
   if (request.method === "GET" || request.method === "HEAD") return next();
   const length = request.headers["content-length"];
   if (length === undefined && request.headers["transfer-encoding"] === undefined) return next();
-  const most = FILES_PATH.test(request.path) ? FILES_BYTES : BODY_BYTES;
+  const plain = request.is("urlencoded") !== false;
+  const most = plain ? FORM_BYTES : FILES_PATH.test(request.path) ? FILES_BYTES : BODY_BYTES;
   if (length !== undefined && Number(length) <= most) return next();
   response
     .status(length === undefined ? 411 : 413)
@@ -163,18 +212,17 @@ const bodyLimit: RequestHandler = (request, response, next) => {
     );
 };
 
-/** Pages are not begun while the database is away. Forms go on to their action, which keeps what was typed. */
-const databaseAnswers =
-  (db: Database): RequestHandler =>
+/**
+ * What a request brings, and who asks: a page is not begun while the database is away, which this
+ * question tells. Forms go on to their action, which keeps what was typed.
+ */
+const whoAsks =
+  (parts: Parts): RequestHandler =>
   async (request, response, next) => {
-    if (request.method !== "GET") return next();
-    try {
-      await db.execute(sql`SELECT 1`);
-      next();
-    } catch (error) {
-      if (!isDatabaseGone(error)) return next(error);
-      unavailable(response);
-    }
+    const context = await contextOf(request, response.locals as Locals, parts);
+    response.locals.context = context;
+    if (request.method === "GET") await (context.secret ? context.viewer() : parts.db.execute(sql`SELECT 1`));
+    next();
   };
 
 const lastResort =

@@ -1,6 +1,9 @@
 import { z } from "zod";
+import { isLoopback } from "../jobs/mail.ts";
 
 const address = z.url({ protocol: /^https?$/ }).transform((url) => url.replace(/\/$/, ""));
+
+const proxy = z.union([z.enum(["loopback", "linklocal", "uniquelocal"]), z.ipv4(), z.ipv6(), z.cidrv4(), z.cidrv6()]);
 
 const schema = z.object({
   PORT: z.coerce.number().int().min(1).max(65535).default(4300),
@@ -14,8 +17,27 @@ const schema = z.object({
   ELENCO_URL: address.optional(),
   /** Switches the stand-ins for mail and clock on; the demo does. */
   ELENCO_STANDINS: z.stringbool().default(false),
+  /** The proxies before this node, whose word on where a request comes from is taken; without any, nobody's. */
+  TRUST_PROXY: z
+    .string()
+    .default("")
+    .transform((list) => list.split(/[\s,]+/).filter(Boolean))
+    .refine(
+      (list) => list.every((one) => proxy.safeParse(one).success),
+      "addresses and networks such as 10.0.0.0/8, or loopback, with commas between",
+    ),
   LOG_LEVEL: z.enum(["debug", "info", "warn", "error", "silent"]).default("info"),
 });
+
+/** What of the configuration may not be reached from elsewhere while the stand-ins are on. */
+function beyondThisMachine({ HOST, DATABASE_URL, SMTP_URL }: z.infer<typeof schema>): string | undefined {
+  const hosts = {
+    HOST,
+    DATABASE_URL: new URL(DATABASE_URL).hostname,
+    SMTP_URL: SMTP_URL && new URL(SMTP_URL).hostname,
+  };
+  return Object.entries(hosts).find(([, host]) => host && !isLoopback(host))?.[0];
+}
 
 export type Config = z.infer<typeof schema> & { baseUrl: string };
 
@@ -23,6 +45,13 @@ export type Config = z.infer<typeof schema> & { baseUrl: string };
 export function readConfig(environment: NodeJS.ProcessEnv = process.env): Config {
   const given = Object.fromEntries(Object.entries(environment).filter(([, value]) => value !== ""));
   const parsed = schema.safeParse(given);
+  const beyond = parsed.success && parsed.data.ELENCO_STANDINS && beyondThisMachine(parsed.data);
+  if (beyond) {
+    console.error(
+      `ELENCO_STANDINS is not usable: ${beyond} is not loopback, and with stand-ins anybody may sign in as anybody`,
+    );
+    process.exit(2);
+  }
   if (parsed.success)
     return { ...parsed.data, baseUrl: parsed.data.ELENCO_URL ?? `http://${parsed.data.HOST}:${parsed.data.PORT}` };
   const [issue] = parsed.error.issues;

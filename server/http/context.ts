@@ -1,12 +1,14 @@
+import { isIP } from "node:net";
 import type { Request } from "express";
 import type { AppLoadContext } from "react-router";
+import { demandsSecondFactor } from "../access/holders.ts";
 import type { Database } from "../db/client.ts";
+import { houseAt } from "../house.ts";
 import { maySeeAs } from "../people/see-as.ts";
 import { loadSession } from "../people/sessions.ts";
 import { loadViewer, type Viewer } from "../viewer.ts";
 import type { Act } from "../write.ts";
-
-export const COOKIE = "elenco";
+import { readCookies } from "./cookies.ts";
 
 /** What a request brings to loaders and actions. */
 export interface RequestContext {
@@ -24,6 +26,8 @@ export interface RequestContext {
   address: string;
   /** The session cookie's secret, or null. */
   secret: string | null;
+  /** What this browser is known by to who signed in with it, or null. */
+  browserToken: string | null;
   /** The browser's name for itself. */
   agent: string;
   /** Who looks: who is signed in, or whom they see as. Asked of the database once a request. */
@@ -43,16 +47,16 @@ interface Services {
 /** Gathers what a request brings. @throws when the database does not answer */
 export async function contextOf(
   request: Request,
-  requestId: string,
-  nonce: string,
+  { requestId, nonce = "" }: { requestId: string; nonce?: string },
   services: Services,
 ): Promise<AppLoadContext> {
   const { db, baseUrl, files, standIns } = services;
   const now = await services.now();
-  const secret = cookieOf(request.headers.cookie);
-  const address = request.ip ?? "unknown";
+  const { session: secret, browser: browserToken } = readCookies(request.headers.cookie, baseUrl);
+  const address = isIP(request.ip ?? "") ? (request.ip as string) : (request.socket.remoteAddress ?? "unknown");
   let viewer: Promise<Viewer | null> | undefined;
   let seeingAs: string | undefined;
+  let proven = false;
   return {
     db,
     nonce,
@@ -63,30 +67,43 @@ export async function contextOf(
     files,
     address,
     secret,
+    browserToken,
     agent: (request.headers["user-agent"] ?? "").slice(0, 200),
     viewer: () => {
-      viewer ??= whoAsks(db, secret, now).then((found) => {
-        seeingAs = found?.seenBy ? found.name : undefined;
-        return found;
+      viewer ??= whoAsks(db, secret, now).then((asks) => {
+        seeingAs = asks?.viewer?.seenBy ? asks.viewer.name : undefined;
+        proven = asks?.proven === true;
+        return asks?.viewer ?? null;
       });
       return viewer;
     },
-    act: (personId, formKey) => ({ db, personId, now, origin: address, requestId, formKey, baseUrl, files, seeingAs }),
+    act: (personId, formKey) => ({
+      db,
+      personId,
+      now,
+      origin: address,
+      requestId,
+      formKey,
+      baseUrl,
+      files,
+      seeingAs,
+      proven,
+    }),
   };
 }
 
-async function whoAsks(db: Database, secret: string | null, now: number): Promise<Viewer | null> {
+/** Who asks, and whether they proved lately who they are; null for nobody, and for who lacks a second factor a role demands. */
+async function whoAsks(db: Database, secret: string | null, now: number) {
   const session = secret ? await loadSession(db, secret, now) : null;
   if (!session) return null;
-  const self = await loadViewer(db, session.personId, now);
-  if (!self || !session.seeingAsId || !maySeeAs(self, now)) return self;
-  const seen = await loadViewer(db, session.seeingAsId, now);
-  return seen && { ...seen, seenBy: { id: self.id, name: self.name } };
-}
-
-function cookieOf(header: string | undefined): string | null {
-  const pair = header?.split(/;\s*/).find((part) => part.startsWith(`${COOKIE}=`));
-  return pair?.slice(COOKIE.length + 1) || null;
+  const { proven } = session;
+  const house = houseAt(db, session.end);
+  const self = await loadViewer(db, session.personId, now, house);
+  if (!self || (!session.factor && demandsSecondFactor(self, now))) return null;
+  if (!session.seeingAsId || !maySeeAs(self, now)) return { viewer: self, proven };
+  const seen = await loadViewer(db, session.seeingAsId, now, house);
+  // Reads are kept for somebody's grants as they are: looked through, they are others.
+  return { viewer: seen && { ...seen, grants: [...seen.grants], seenBy: self }, proven };
 }
 
 declare module "react-router" {

@@ -3,20 +3,31 @@ import { union } from "drizzle-orm/mysql-core";
 import type { Response } from "express";
 import type { Logger } from "pino";
 import type { Database } from "../db/client.ts";
-import { assignment, ledger, ledgerTail, look, notice, piece, round, seat } from "../db/schema/index.ts";
+import { assignment, ledger, ledgerTail, look, notice, piece, round, seat, session } from "../db/schema/index.ts";
 
 const POLL = 700;
 const HEARTBEAT = 25_000;
 const MOST = 500;
 
+/** So many streams one session has at most; the windows of a browser share theirs. */
+const STREAMS = 6;
+
+/** Who follows, and by which session. */
+export interface Follower {
+  personId: string;
+  /** The id the session is kept under. */
+  session: string;
+  /** For who may see all of it, and looks at counts of all pieces. */
+  everything: boolean;
+}
+
 /** Streams to the browsers of one node. */
 export interface Live {
   /**
-   * Keeps a response open and tells it when something that concerns the person has happened.
-   *
-   * @param everything for who may see all of it, and looks at counts of all pieces
+   * Keeps a response open, as long as the session lasts, and tells it when something that concerns
+   * the person has happened. Of many of one session the oldest ends.
    */
-  follow(personId: string, everything: boolean, response: Response): void;
+  follow(follower: Follower, response: Response): void;
   stop(): void;
 }
 
@@ -25,8 +36,8 @@ export interface Live {
  * people a change concerns. An event carries the sequence number and nothing of the change itself:
  * the browser asks again, as itself, for what it shows.
  */
-export function startLive(db: Database, log: Logger): Live {
-  const followers = new Map<Response, { personId: string; everything: boolean }>();
+export function startLive(db: Database, log: Logger, now: () => Promise<number>): Live {
+  const followers = new Map<Response, Follower>();
   let seen: number | null = null;
   const poll = async () => {
     if (followers.size === 0) {
@@ -42,27 +53,40 @@ export function startLive(db: Database, log: Logger): Live {
   const pass = async (from: number | null) => {
     const [tail] = await db.select({ seq: ledgerTail.seq }).from(ledgerTail).where(eq(ledgerTail.id, 1));
     const end = tail?.seq ?? 0;
-    if (from === null || from === end) return end;
+    if (from === end) return end;
+    await endWithSessions();
+    if (from === null) return end;
     const concerned = await concernedBy(db, from);
     for (const [response, { personId, everything }] of followers)
       if (everything || concerned.has(personId)) response.write(`id: ${end}\nevent: changed\ndata: ${end}\n\n`);
     return end;
   };
+  const endWithSessions = async () => {
+    const ids = [...new Set([...followers.values()].map((one) => one.session))];
+    if (ids.length === 0) return;
+    const goes = and(inArray(session.id, ids), gt(session.expiresAt, await now()));
+    const rows = await db.select({ id: session.id }).from(session).where(goes);
+    const going = new Set(rows.map((row) => row.id));
+    for (const [response, follower] of followers) if (!going.has(follower.session)) response.end();
+  };
   const timers = [
     setInterval(poll, POLL),
     setInterval(() => {
       for (const response of followers.keys()) response.write(": still here\n\n");
+      endWithSessions().catch((error) => log.debug({ err: error }, "sessions are asked for again"));
     }, HEARTBEAT),
   ];
   return {
-    follow(personId, everything, response) {
+    follow(follower, response) {
+      const others = [...followers].filter(([, one]) => one.session === follower.session);
+      for (const [oldest] of others.slice(0, Math.max(0, others.length - STREAMS + 1))) oldest.end();
       response.writeHead(200, {
         "Content-Type": "text/event-stream",
         "Cache-Control": "no-store",
         "X-Accel-Buffering": "no",
       });
       response.write("retry: 2000\n\n");
-      followers.set(response, { personId, everything });
+      followers.set(response, follower);
       response.on("close", () => followers.delete(response));
     },
     stop() {

@@ -40,9 +40,9 @@ export async function claimDue(
 const held = ({ id, dueAt }: Task, node: string) =>
   and(eq(task.id, id), eq(task.dueAt, dueAt), eq(task.leaseOwner, node));
 
-/** Takes a task away that is done. */
-export const finish = async ({ db, node }: Worker, one: Task): Promise<void> => {
-  await db.delete(task).where(held(one, node));
+/** Takes tasks away that are done. */
+export const finish = async ({ db, node }: Worker, ...done: Task[]): Promise<void> => {
+  await db.delete(task).where(or(...done.map((one) => held(one, node))));
 };
 
 /** Puts a task off to an instant of the publication's time. */

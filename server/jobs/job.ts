@@ -26,6 +26,7 @@ export const actOf = ({ db, node, baseUrl, files }: Worker, job: string, now: nu
   requestId: v7(),
   baseUrl,
   files,
+  proven: true,
 });
 
 /**
@@ -38,6 +39,8 @@ export interface Job {
   batch: number;
   /** How long to wait when nothing was due, in milliseconds. */
   rest: number;
+  /** Does all that was claimed at once; where it fails none of it has happened, and each is done alone. */
+  together?(worker: Worker, tasks: readonly Task[], now: number): Promise<void>;
   /** Does what was claimed. @returns when to do it again, by the publication's time, or null when it is done */
   run(worker: Worker, task: Task, now: number): Promise<number | null>;
 }

@@ -3,10 +3,11 @@ import { isDatabaseGone } from "../db/client.ts";
 import type { TaskKind } from "../tasks/schedule.ts";
 import { absences, access, guests } from "./access.ts";
 import { adoptions } from "./adoptions.ts";
-import { claimDue, finish, letRest, putOff } from "./claim.ts";
+import { claimDue, finish, letRest, putOff, type Task } from "./claim.ts";
 import type { Job, Worker } from "./job.ts";
 import { mail } from "./mail.ts";
 import { releases } from "./releases.ts";
+import { sweep } from "./sweep.ts";
 import { thinning } from "./thinning.ts";
 
 const JOBS: Record<TaskKind, Job> = {
@@ -17,6 +18,7 @@ const JOBS: Record<TaskKind, Job> = {
   access,
   guest: guests,
   thinning,
+  sweep,
 };
 const AFTER_ERROR = 2_000;
 
@@ -54,6 +56,7 @@ export async function doDue(worker: Worker, kind: TaskKind): Promise<number> {
   const job = JOBS[kind];
   const now = await worker.now();
   const claimed = await claimDue(worker, kind, now, job);
+  if (await doneTogether(worker, kind, claimed, now)) return claimed.length;
   for (const task of claimed) {
     try {
       const again = await job.run(worker, task, now);
@@ -66,4 +69,19 @@ export async function doDue(worker: Worker, kind: TaskKind): Promise<number> {
     }
   }
   return claimed.length;
+}
+
+/** @returns whether all that was claimed is done: by a job that does several at once, where nothing went wrong */
+async function doneTogether(worker: Worker, kind: TaskKind, claimed: readonly Task[], now: number): Promise<boolean> {
+  const { together } = JOBS[kind];
+  if (!together || claimed.length < 2) return false;
+  try {
+    await together(worker, claimed, now);
+    await finish(worker, ...claimed);
+    return true;
+  } catch (error) {
+    if (isDatabaseGone(error)) throw error;
+    worker.log.warn({ job: kind, err: error }, "several tasks at once failed; each is tried alone");
+    return false;
+  }
 }

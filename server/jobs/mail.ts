@@ -5,6 +5,9 @@ import { mailWords } from "../notices/queries.ts";
 import { renew } from "./claim.ts";
 import type { Job, Worker } from "./job.ts";
 
+/** Whether a host is this machine itself. */
+export const isLoopback = (host: string) => /^(localhost|127(\.\d+){3}|\[?::1\]?)$/.test(host);
+
 const LEASE = 20_000;
 /** Shorter than the lease: a mail server that hangs is given up before another node may try. */
 const PATIENCE = 10_000;
@@ -68,6 +71,8 @@ function transportOf({ smtpUrl }: Worker): Transporter {
   if (known) return known;
   const made = createTransport({
     url: smtpUrl,
+    // Over a wire that others share nothing is sent in the clear.
+    requireTLS: !isLoopback(new URL(smtpUrl).hostname),
     connectionTimeout: PATIENCE,
     greetingTimeout: PATIENCE,
     socketTimeout: PATIENCE,

@@ -27,28 +27,33 @@ export async function appendToLedger(
   const [tail] = await tx.select().from(ledgerTail).where(eq(ledgerTail.id, 1)).for("update");
   if (!tail) throw new Error("the ledger has no tail; the database was not migrated");
   let { seq, hash } = tail;
-  const rows = happenings.map((said) => {
-    const entry: LedgerEntry = {
-      seq: ++seq,
-      at: source.now,
-      actorId: source.personId,
-      forId: said.forId ?? null,
-      action: said.kind.name,
-      pieceId: said.pieceId ?? null,
-      subjectId: said.subjectId ?? null,
-      before: asJson(said.before),
-      after: asJson(said.payload),
-      origin: source.origin,
-      requestId: source.requestId,
-    };
-    const previous = hash;
-    hash = entryHash(entry, previous);
-    return { ...entry, previous, hash };
-  });
-  await insertAll(tx, ledger, rows);
+  const entries = function* () {
+    // Each is hashed as it is asked for: thousands in one breath would hold the node.
+    for (const said of happenings) {
+      const entry = entryOf(++seq, source, said);
+      const previous = hash;
+      hash = entryHash(entry, previous);
+      yield { ...entry, previous, hash };
+    }
+  };
+  await insertAll(tx, ledger, entries());
   await tx.update(ledgerTail).set({ seq, hash }).where(eq(ledgerTail.id, 1));
   return seq;
 }
+
+const entryOf = (seq: number, source: Source, said: Happening): LedgerEntry => ({
+  seq,
+  at: source.now,
+  actorId: source.personId,
+  forId: said.forId ?? null,
+  action: said.kind.name,
+  pieceId: said.pieceId ?? null,
+  subjectId: said.subjectId ?? null,
+  before: asJson(said.before),
+  after: asJson(said.payload),
+  origin: source.origin,
+  requestId: source.requestId,
+});
 
 /** The value as it will be read back from a JSON column. */
 function asJson(value: unknown): unknown {

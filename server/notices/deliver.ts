@@ -27,36 +27,41 @@ export async function postLetters(tx: Transaction, now: number, letters: readonl
 }
 
 /**
- * Lays notices in the app and mail in the outbox, inside the write they speak of. A write tells a
- * person one thing, the one that asks most of them, and nobody what they did themselves.
+ * Lays notices in the app and mail in the outbox, inside the write they speak of. Each part of a write
+ * tells a person one thing, the one that asks most of them, and nobody what they did themselves.
  *
  * @param first the number of the first happening on the ledger; the others follow it
+ * @param parts what happened, in the order of the ledger
  */
 export async function deliver(
   tx: Transaction,
   act: { personId: string | null; now: number },
   first: number,
-  happenings: readonly Happening[],
+  parts: readonly (readonly Happening[])[],
 ): Promise<void> {
-  const told = happenings.flatMap(({ kind, payload, pieceId, told: parts }, i) =>
-    parts.map((one) => ({ ...one, pieceId, seq: first + i, weight: weightOf(kind, one.part, payload) })),
-  );
-  const met = new Set<string>(act.personId ? [act.personId] : []);
-  const rows = told
-    .toSorted((a, b) => a.weight - b.weight)
-    .flatMap(({ to, params, pieceId, seq, part }) =>
-      to
-        .filter((personId) => !met.has(personId) && met.add(personId))
-        .map((personId) => ({
-          id: newId(),
-          personId,
-          pieceId: (params?.pieceId as string | undefined) ?? pieceId ?? null,
-          seq,
-          part,
-          params,
-          at: act.now,
-        })),
-    );
+  let seq = first;
+  const rows = parts.flatMap((happenings) => {
+    const met = new Set<string>(act.personId ? [act.personId] : []);
+    const told = happenings.flatMap(({ kind, payload, pieceId, told: tells }) => {
+      const numbered = { pieceId, seq: seq++ };
+      return tells.map((one) => ({ ...one, ...numbered, weight: weightOf(kind, one.part, payload) }));
+    });
+    return told
+      .toSorted((a, b) => a.weight - b.weight)
+      .flatMap(({ to, params, pieceId, seq, part }) =>
+        to
+          .filter((personId) => !met.has(personId) && met.add(personId))
+          .map((personId) => ({
+            id: newId(),
+            personId,
+            pieceId: (params?.pieceId as string | undefined) ?? pieceId ?? null,
+            seq,
+            part,
+            params,
+            at: act.now,
+          })),
+      );
+  });
   if (rows.length === 0) return;
   await insertAll(tx, notice, rows);
   const people = await tx

@@ -1,4 +1,4 @@
-import { and, count, desc, eq, isNull } from "drizzle-orm";
+import { and, desc, eq, isNull, sql } from "drizzle-orm";
 import { alias } from "drizzle-orm/mysql-core";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
@@ -9,14 +9,11 @@ import { leadOf, wordsOf } from "./words.ts";
 
 const SHOWN = 100;
 
-/** How many notices a viewer has not read. */
-export async function countUnread(db: Queryable, viewer: Viewer): Promise<number> {
-  const [row] = await db
-    .select({ unread: count() })
-    .from(notice)
-    .where(and(eq(notice.personId, viewer.id), isNull(notice.readAt)));
-  return row?.unread ?? 0;
-}
+/** How many notices a person has not read, as a column of another read. */
+export const unreadBy = (personId: string) =>
+  sql<number>`(SELECT COUNT(*) FROM ${notice} WHERE ${and(eq(notice.personId, personId), isNull(notice.readAt))})`.mapWith(
+    Number,
+  );
 
 /** A viewer's notices, the newest first, in words. One whose piece they may no longer see loses its link. */
 export async function listNotices(db: Queryable, viewer: Viewer) {

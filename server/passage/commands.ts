@@ -216,7 +216,7 @@ export function recallPiece(act: Act, wanted: z.input<typeof recallInput>): Prom
         tell: { released: facts.target.piece?.assigneeIds ?? [], author: [facts.piece.authorId] },
       },
     );
-    await land(change, facts, arrived.value, {
+    const down = {
       step: "Called back",
       note: said,
       urgency: facts.piece.urgency,
@@ -225,7 +225,8 @@ export function recallPiece(act: Act, wanted: z.input<typeof recallInput>): Prom
       transition: null,
       forId: null,
       team,
-    });
+    };
+    await land([{ change, facts, arrival: arrived.value, down }]);
     return accept({ state: to.name });
   });
 }

@@ -1,10 +1,10 @@
-import { eq } from "drizzle-orm";
+import { and, desc, eq } from "drizzle-orm";
 import { z } from "zod";
 import { reviewDecided } from "#core/events/review.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { decide as judgeDecision } from "#core/review/deciding.ts";
 import { newId } from "../db/schema/columns.ts";
-import { decision, seat } from "../db/schema/index.ts";
+import { decision, seat, version } from "../db/schema/index.ts";
 import { standingOf } from "../piece/facts.ts";
 import { note } from "../piece/input.ts";
 import { openPiece } from "../piece/open.ts";
@@ -41,9 +41,16 @@ export function decide(act: Act, wanted: z.input<typeof decideInput>): Promise<R
     const judgedNow = judgeDecision(table, standingOf(facts, actor, change.now), actor.id, said);
     if (!judgedNow.ok) return judgedNow;
     if (wanted.versionHash !== facts.version.hash) {
+      const [read] = await change.tx
+        .select({ number: version.number })
+        .from(version)
+        .where(and(eq(version.pieceId, facts.piece.id), eq(version.hash, wanted.versionHash)))
+        .orderBy(desc(version.number))
+        .limit(1);
       return refuse({
         code: "stale",
         sentence: `The text is now version ${facts.version.number}. Read what changed, then decide; your note is kept.`,
+        ...(read && { changed: { from: read.number, to: facts.version.number } }),
       });
     }
     const past = refusePast({ dueAt, publishAt: null }, change.now);

@@ -16,9 +16,9 @@ import { letGo } from "../piece/holder.ts";
 import { foresee, rebindPlan } from "../release/foresee.ts";
 import { lastLook } from "../release/last-look.ts";
 import { publish, withdraw } from "../release/publish.ts";
-import { closeRound, loadOpenRound, ownersOf } from "../review/rounds.ts";
+import { closeRound, inReview, loadOpenRound, ownersOf } from "../review/rounds.ts";
 import type { Places } from "../sections/places.ts";
-import { asCandidates, loadTeam, type Team } from "../team/queries.ts";
+import { asCandidates, loadTeam, NO_LOAD, type Team } from "../team/queries.ts";
 import type { Change } from "../write.ts";
 import { type LaidRound, layDown } from "./lay-down.ts";
 
@@ -38,8 +38,6 @@ export interface Travel {
   outcome?: Exclude<RoundEnd, "withdrawn">;
   /** Who answers for its reaching readers by this; null where nobody does, and it does not. */
   cause: Person | null;
-  /** Whether the last look was taken in this transaction already, by a planned release. */
-  looked?: true;
   /** Whether somebody sends it by hand, who is refused what could never be passed. */
   sent: boolean;
   /** What readers find in its place, where the step takes it away from them or somebody says so. */
@@ -57,30 +55,21 @@ export async function travel(
   way: Travel,
 ): Promise<Result<{ state: State }>> {
   const to = restingPlace(facts.workflow, way.transition.to).state;
-  const team = await teamFor(change, places, to, way.transition);
+  const team = await teamFor(change, places, [{ to, step: way.transition }]);
   const publishAt = way.publishAt ?? facts.piece.publishAt;
-  const arrived = arrive(
-    facts.workflow,
-    {
-      authorId: facts.piece.authorId,
-      publishAt,
-      people: asCandidates(team, facts.target, change.now),
-      calendar: places.calendar,
-      now: change.now,
-    },
-    { to: way.transition.to, notify: way.transition.notify, chosen: way.chosen, dueAt: way.dueAt ?? null },
-  );
+  const { chosen, dueAt = null } = way;
+  const arrived = arriveBy(facts, way.transition, { team, places, now: change.now }, { publishAt, chosen, dueAt });
   if (!arrived.ok) return arrived;
   const stuck = way.sent && refuseStuck(arrived.value);
   if (stuck) {
     const able = await whoMay(change.tx, "access.edit", facts.target, change.now);
     return refuse({ ...stuck, who: able.map((one) => one.name) });
   }
-  if (to.kind === "live" && !way.looked) {
+  if (to.kind === "live") {
     const held = asRefusal(await lastLook(change, facts, { causedBy: way.cause, step: way.transition }));
     if (held) return refuse(held);
   }
-  await land(change, facts, arrived.value, {
+  const down = {
     step: way.transition.name,
     note: way.note,
     urgency: way.urgency ?? facts.piece.urgency,
@@ -90,8 +79,9 @@ export async function travel(
     ...(way.outcome && { outcome: way.outcome }),
     forId: way.forId ?? null,
     team,
-  });
-  if (to.kind === "live") await publish(change, facts);
+  };
+  await land([{ change, facts, arrival: arrived.value, down }]);
+  if (to.kind === "live") await publish([{ change, facts }]);
   else if (way.withdraws) await withdraw(change, facts, { note: way.note, notice: way.withdraws.notice });
   return accept({ state: to });
 }
@@ -110,17 +100,57 @@ export interface Descent {
   team: Team;
 }
 
+/** What the arrival of a piece by a step brings, as the team stands. */
+export const arriveBy = (
+  { workflow, piece: row, target }: PieceFacts,
+  { to, notify }: Transition,
+  { team, places, now }: { team: Team; places: Places; now: number },
+  { publishAt, ...said }: { publishAt: number | null; chosen: readonly string[] | null; dueAt: number | null },
+): Result<Arrival> => {
+  const people = asCandidates(team, target, now);
+  const at = { authorId: row.authorId, publishAt, people, calendar: places.calendar, now };
+  return arrive(workflow, at, { to, notify, ...said });
+};
+
+/** A piece that comes down: what its arrival brings, and the part of the write that tells of it. */
+export interface Coming {
+  change: Change;
+  facts: PieceFacts;
+  arrival: Arrival;
+  down: Descent;
+}
+
 /**
- * Takes a piece out of the state it is in, its open review and its writer's hold with it, and lays
- * it down where it arrives: on record, and whoever it concerns is told.
+ * Takes pieces out of the states they are in, their open reviews and their writers' hold with them,
+ * and lays them down where they arrive: on record, and whoever it concerns is told.
  */
-export async function land(change: Change, facts: PieceFacts, arrival: Arrival, down: Descent): Promise<void> {
+export async function land(comings: readonly Coming[]): Promise<void> {
+  const [first] = comings;
+  if (!first) return;
+  const { change } = first;
+  const ids = comings.map(({ facts }) => facts.piece.id);
+  await letGo(change, ids);
+  const reviewed = await inReview(change, ids);
+  for (const { change: apart, facts, down } of comings.filter((one) => reviewed.has(one.facts.piece.id))) {
+    const left = await loadOpenRound(change.tx, facts.piece.id);
+    if (left) await closeRound(apart, facts, left, down.outcome ?? "withdrawn");
+  }
+  const laid = await layDown(
+    change,
+    comings.map(({ facts: { piece: row }, arrival, down }) => ({
+      row,
+      arrival,
+      revisionId: row.workflowRevisionId,
+      private: false,
+      ...down,
+    })),
+  );
+  for (const coming of comings) await tellOf(coming, laid.get(coming.facts.piece.id));
+}
+
+/** Says on record what became of one piece that came down, and looks ahead for it. */
+async function tellOf({ change, facts, arrival, down }: Coming, laid: LaidRound | undefined): Promise<void> {
   const { row, from } = { row: facts.piece, from: stateOf(facts.workflow, facts.piece.stateKey) };
-  await letGo(change, row.id);
-  const left = await loadOpenRound(change.tx, row.id);
-  if (left) await closeRound(change, facts, left, down.outcome ?? "withdrawn");
-  const landing = { row, arrival, revisionId: row.workflowRevisionId, private: false, ...down };
-  const laid = (await layDown(change, [landing])).get(row.id);
   const { state } = arrival;
   if (down.transition) {
     const author = down.outcome !== undefined || (change.actor !== null && change.actor.id !== row.authorId);
@@ -195,12 +225,19 @@ async function announceRound(change: Change, facts: PieceFacts, { row, seats }: 
 }
 
 /** For an arrival that concerns nobody but the author. */
-const NOBODY: Team = { people: new Map(), away: new Set(), load: new Map(), standIns: new Map() };
+const NOBODY: Team = { people: new Map(), away: new Set(), load: NO_LOAD, standIns: new Map() };
 
-/** The team, where an arrival or the step asks for people. */
-async function teamFor(change: Change, places: Places, { arrival, review }: State, step: Transition): Promise<Team> {
-  const meant = [...arrival.assign, ...arrival.notify, ...step.notify].filter((one) => one !== "author");
-  return review || meant.length > 0 ? loadTeam(change.tx, localDate(change.now, places.calendar.timeZone)) : NOBODY;
+/** The team, where an arrival or the step that leads to it asks for people. */
+export async function teamFor(
+  change: Change,
+  places: Places,
+  arrivals: readonly { to: State; step: Transition }[],
+): Promise<Team> {
+  const asks = arrivals.some(
+    ({ to, step }) =>
+      to.review || [...to.arrival.assign, ...to.arrival.notify, ...step.notify].some((one) => one !== "author"),
+  );
+  return asks ? loadTeam(change.tx, localDate(change.now, places.calendar.timeZone)) : NOBODY;
 }
 
 /** Notes that a piece was moved past what its rules ask: the flag on the piece, beside its entry on the ledger. */

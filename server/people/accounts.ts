@@ -9,10 +9,13 @@ import { newId } from "../db/schema/columns.ts";
 import { accountLink, person, session } from "../db/schema/index.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { type Act, type Change, write } from "../write.ts";
-import { countAttempt, refuseTooMany } from "./attempts.ts";
+import { attempt } from "./attempts.ts";
+import { forgetBrowsers } from "./browsers.ts";
 import { type Granting, giveRole } from "./grants.ts";
+import { tellOwner } from "./letters.ts";
 import { hashPassword, refusePassword, refuseWrongPassword } from "./passwords.ts";
 import { newSecret, secretId } from "./secrets.ts";
+import { provenFrom, raise } from "./sessions.ts";
 
 const HOUR = 3_600_000;
 const GOOD_FOR = { join: 7 * 24 * HOUR, password: HOUR };
@@ -68,10 +71,8 @@ export function inviteAgain(act: Act, personId: string): Promise<Result<null>> {
  */
 export async function askNewPassword(act: Act, email: string, address: string): Promise<Result<null>> {
   const account = email.trim().toLowerCase();
-  const counted = { letter: account, address };
-  const refusal = await refuseTooMany(act.db, counted, act.now);
+  const { refusal } = await attempt(act.db, { letter: account, address }, act.now);
   if (refusal) return refuse(refusal);
-  await countAttempt(act.db, counted, act.now);
   void sendNewPassword(act, account).catch(() => undefined);
   return accept(null);
 }
@@ -104,7 +105,8 @@ export async function openedBy(db: Queryable, secret: string, now: number) {
 }
 
 /**
- * Chooses the password a link was sent for. The link is used up, every session of the person ends.
+ * Chooses the password a link was sent for. The link is used up, every session of the person ends. A
+ * name is chosen only by who joins.
  *
  * @returns whose password it is
  */
@@ -112,7 +114,8 @@ export async function choosePassword(
   act: Act,
   wanted: { secret: string; name: string; password: string },
 ): Promise<Result<string>> {
-  const weak = refusePassword(wanted.password);
+  const whose = await openedBy(act.db, wanted.secret, act.now);
+  const weak = refusePassword(wanted.password, whose ? [whose.name, whose.email, wanted.name] : []);
   if (weak) return refuse(weak);
   const passwordHash = await hashPassword(wanted.password);
   return write<string>({ ...act, personId: null }, async (change) => {
@@ -122,34 +125,48 @@ export async function choosePassword(
     if (!opened || !used)
       return refuse({ code: "link-over", sentence: "This link was used, or is too old. Ask for a new one." });
     const { personId, purpose } = opened;
-    const name = wanted.name.trim() || opened.name;
+    const name = (purpose === "join" && wanted.name.trim()) || opened.name;
     const [before] = await tx.select().from(person).where(eq(person.id, personId));
     await tx
       .update(person)
       .set({ passwordHash, name, joinedAt: before?.joinedAt ?? now })
       .where(eq(person.id, personId));
     await tx.delete(session).where(eq(session.personId, personId));
+    await forgetBrowsers(change, personId);
     if (purpose === "join") change.happened(personJoined, { name }, { subjectId: personId });
-    else change.happened(passwordChanged, {}, { subjectId: personId });
+    else {
+      change.happened(passwordChanged, {}, { subjectId: personId });
+      await tellOwner(change, personId, "password", act);
+    }
     return accept(personId);
   });
 }
 
-/** Changes one's own password, the present one given; every other session ends. */
+/**
+ * Changes one's own password, the present one given; every other session ends, and links to a new one
+ * open nothing from then on.
+ *
+ * @returns the session's new secret
+ */
 export async function changePassword(
   act: Act,
   wanted: { old: string; password: string; session: string },
-): Promise<Result<null>> {
-  const refusal = (await refuseWrongPassword(act, wanted.old)) ?? refusePassword(wanted.password);
+): Promise<Result<string>> {
+  const personId = act.personId ?? "";
+  const [own] = await act.db.select().from(person).where(eq(person.id, personId));
+  const known = own ? [own.name, own.email] : [];
+  const refusal = (await refuseWrongPassword(act, wanted.old)) ?? refusePassword(wanted.password, known);
   if (refusal) return refuse(refusal);
   const passwordHash = await hashPassword(wanted.password);
   return write(act, async (change) => {
-    const personId = act.personId ?? "";
     await change.tx.update(person).set({ passwordHash }).where(eq(person.id, personId));
     const others = and(eq(session.personId, personId), ne(session.id, secretId(wanted.session)));
     await change.tx.delete(session).where(others);
+    await forgetBrowsers(change, personId);
+    await endLinks(change, personId);
     change.happened(passwordChanged, {}, { subjectId: personId });
-    return accept(null);
+    await tellOwner(change, personId, "password", act);
+    return accept(await raise(change, wanted.session, { provenUntil: provenFrom(change.now) }));
   });
 }
 
@@ -162,6 +179,12 @@ async function spend({ tx, now }: Change, secret: string): Promise<boolean> {
   return affectedRows > 0;
 }
 
+/** Takes back every link sent to a person that was not used. */
+async function endLinks({ tx, now }: Change, personId: string): Promise<void> {
+  const open = and(eq(accountLink.personId, personId), isNull(accountLink.usedAt));
+  await tx.update(accountLink).set({ usedAt: now }).where(open);
+}
+
 async function sendLink(
   change: Change,
   to: { id: string; name: string; email: string },
@@ -170,10 +193,7 @@ async function sendLink(
   by: string | null,
 ): Promise<void> {
   const secret = newSecret();
-  await change.tx
-    .update(accountLink)
-    .set({ usedAt: change.now })
-    .where(and(eq(accountLink.personId, to.id), isNull(accountLink.usedAt)));
+  await endLinks(change, to.id);
   await change.tx
     .insert(accountLink)
     .values({ id: secretId(secret), personId: to.id, purpose, expiresAt: change.now + GOOD_FOR[purpose] });

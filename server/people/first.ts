@@ -60,7 +60,7 @@ export interface Beginning {
 
 /** Names the publication, lays down the ready-made roles, and makes the first managing editor. @returns who that is */
 export async function beginPublication(act: Act, wanted: Beginning): Promise<Result<string>> {
-  const weak = refusePassword(wanted.password);
+  const weak = refusePassword(wanted.password, [wanted.name, wanted.email, wanted.publication]);
   if (weak) return refuse(weak);
   const calendar = calendarSchema.safeParse({ ...CALENDAR, timeZone: wanted.timeZone });
   if (!calendar.success)

@@ -111,7 +111,6 @@ async function whoCould(
       .where(and(inArray(seat.pieceId, ids), inArray(seat.status, ["open", "waiting", "decided"]))),
   ]);
   const isAway = (id: string) => team.away.has(id);
-  const load = (id: string) => team.load.get(id) ?? 0;
   const standIn = team.standIns.get(leaver);
   return waiting.flatMap((one) => {
     const row = pieces.find((candidate) => candidate.id === one.pieceId);
@@ -121,7 +120,7 @@ async function whoCould(
     const able = [...team.people.values()]
       .filter((who) => !barred.includes(who.id) && mayTakeOver(who, one.sort, row, viewer.places, viewer.now))
       .map((who) => who.id)
-      .sort((a, b) => Number(isAway(a)) - Number(isAway(b)) || load(a) - load(b));
+      .sort((a, b) => Number(isAway(a)) - Number(isAway(b)) || team.load(a) - team.load(b));
     const present = able.filter((id) => !isAway(id));
     const proposed = present.find((id) => id === standIn) ?? present[0] ?? null;
     return { ...one, able, proposed: one.sort === "seat" ? proposed : null };

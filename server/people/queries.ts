@@ -12,6 +12,7 @@ import { accountLink, kind, person, role } from "../db/schema/index.ts";
 import { awayOn } from "../team/queries.ts";
 import type { Viewer } from "../viewer.ts";
 import { absencesOf, standInChain } from "./absence.ts";
+import { factorsOf } from "./recovery.ts";
 
 /** The demo's people with their roles, for its sign-in page. */
 export async function listDemoPeople(db: Queryable): Promise<{ id: string; name: string; roles: string[] }[]> {
@@ -29,7 +30,6 @@ export interface PersonRow {
   active: boolean;
   /** Invited and not here yet. */
   invited: boolean;
-  secondFactor: boolean;
   /** What they hold now, in words. */
   holds: string[];
   /** The next end of something they hold; epoch milliseconds. */
@@ -61,7 +61,6 @@ export async function listPeople(db: Queryable, viewer: Viewer): Promise<PersonR
       email: row.email,
       active: row.active,
       invited: row.active && row.passwordHash === null,
-      secondFactor: row.totpSecret !== null,
       holds: grants.map((grant) => sayGrant({ ...grant, from: null, until: null }, names)),
       until: earliest(grants),
       awayUntil: away.get(row.id) ?? null,
@@ -100,10 +99,11 @@ export async function personPage(db: Queryable, viewer: Viewer, key: string) {
   const holder = row && (await loadHolder(db, row.id));
   if (!row || !holder) return null;
   const today = localDate(viewer.now, viewer.calendar.timeZone);
-  const [names, absences, chain, [link], [standIn]] = await Promise.all([
+  const [names, absences, chain, factors, [link], [standIn]] = await Promise.all([
     namesFor(db, viewer, holder.grants),
     absencesOf(db, row.id, today),
     standInChain(db, row.id, viewer.now),
+    factorsOf(db, row.id),
     db
       .select({ expiresAt: accountLink.expiresAt })
       .from(accountLink)
@@ -124,7 +124,8 @@ export async function personPage(db: Queryable, viewer: Viewer, key: string) {
     joinedAt: row.joinedAt,
     invited: row.active && row.passwordHash === null,
     invitedUntil: link?.expiresAt ?? null,
-    secondFactor: row.totpSecret !== null,
+    secondFactor: factors.code || factors.passkey,
+    hasCode: factors.code,
     holds: heldRows(holder.grants, viewer, names),
     absences,
     awayNow: absences.some((one) => one.from <= today),

@@ -211,7 +211,7 @@ export async function previewRole(
   return { shifts, more: holders.length - counted.length, breaks: await whatBreaks(db, people, { ...people, roles }) };
 }
 
-const withPermissions = (grant: Grant, key: string, permissions: readonly Held[]): Grant =>
+const withPermissions = <G extends Grant>(grant: G, key: string, permissions: readonly Held[]): G =>
   grant.roleKey === key ? { ...grant, permissions } : grant;
 
 const heldBy = (one: Person, key: string, permission: Permission) =>

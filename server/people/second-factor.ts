@@ -1,37 +1,36 @@
-import { createHash, randomBytes } from "node:crypto";
 import { and, eq, isNull, lt, or } from "drizzle-orm";
 import { Secret, TOTP } from "otpauth";
 import { toDataURL } from "qrcode";
-import { inForce } from "#core/access/decide.ts";
 import { secondFactorDropped, secondFactorSet } from "#core/events/people.ts";
-import { accept, type Result, refuse } from "#core/refusal.ts";
-import { loadHolder } from "../access/holders.ts";
+import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
+import { demandsSecondFactor, loadHolder } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
-import { person, recoveryCode, role } from "../db/schema/index.ts";
-import { type Act, type Change, write } from "../write.ts";
-import { countAttempt, refuseTooMany } from "./attempts.ts";
+import { person } from "../db/schema/index.ts";
+import { type Act, type Change, whyUnproven, write } from "../write.ts";
+import { attempt } from "./attempts.ts";
+import type { Browser } from "./browsers.ts";
+import { tellOwner } from "./letters.ts";
 import { refuseWrongPassword } from "./passwords.ts";
+import { factorsOf, forgetIdleCodes, newRecoveryCodes, spendRecoveryCode } from "./recovery.ts";
 import { decipher, encipher } from "./secrets.ts";
-import { confirmSession, halfOpen } from "./sessions.ts";
+import { confirmSession, raise, sessionOf } from "./sessions.ts";
 
 /** Seconds a code is good for (RFC 6238); the one before and the one after are taken too, for clocks that differ. */
 const PERIOD = 30;
-const CODES = 10;
 
 /** Whether a person signs in with a second factor: they set one up, or a role of theirs asks for it. */
 export async function asksSecondFactor(db: Queryable, personId: string, now: number): Promise<boolean> {
-  const [row] = await db.select({ secret: person.totpSecret }).from(person).where(eq(person.id, personId));
-  return Boolean(row?.secret) || demandsSecondFactor(db, personId, now);
+  const factors = await factorsOf(db, personId);
+  return factors.code || factors.passkey || isDemanded(db, personId, now);
 }
 
+/** Why the last factor stays. */
+export const DEMANDED: Refusal = { code: "demanded", sentence: "A role of yours asks for a second factor." };
+
 /** Whether a role a person holds now demands a second factor. */
-export async function demandsSecondFactor(db: Queryable, personId: string, now: number): Promise<boolean> {
-  const [holder, roles] = await Promise.all([
-    loadHolder(db, personId),
-    db.select({ key: role.key }).from(role).where(eq(role.secondFactor, true)),
-  ]);
-  const demanding = new Set(roles.map((one) => one.key));
-  return (holder?.grants ?? []).some((grant) => demanding.has(grant.roleKey) && inForce(grant, now));
+export async function isDemanded(db: Queryable, personId: string, now: number): Promise<boolean> {
+  const holder = await loadHolder(db, personId);
+  return holder !== null && demandsSecondFactor(holder, now);
 }
 
 /** What an authenticator is to be given: the secret in base32, and a picture of it, a PNG as a data address. */
@@ -45,30 +44,58 @@ export async function newAuthenticator(email: string, secret = new Secret({ size
   return { secret, picture: await toDataURL(authenticator(secret, email).toString(), { margin: 1 }) };
 }
 
-/** Whose second factor a half-open session waits for; `pending` where they have none yet and are to set one up. */
-export async function awaited(
-  db: Queryable,
-  secret: string | null,
-  now: number,
-): Promise<{ personId: string; name: string; pending: Pending | null } | null> {
-  const personId = await halfOpen(db, secret, now);
-  const [row] = personId ? await db.select().from(person).where(eq(person.id, personId)) : [];
-  if (!row) return null;
-  return { personId: row.id, name: row.name, pending: row.totpSecret ? null : await newAuthenticator(row.email) };
+/** Whose second factor is waited for. */
+export interface Awaited {
+  personId: string;
+  name: string;
+  /** Where they have none yet and are to set one up. */
+  pending: Pending | null;
+  /** What they can give. */
+  has: { code: boolean; passkey: boolean };
+}
+
+/**
+ * Whose second factor a session waits for: one half open, or one opened without it before a role began
+ * to demand it. Null when none does, and for who is to set one up but gave their password long ago.
+ */
+export async function awaited(db: Queryable, secret: string | null, now: number): Promise<Awaited | null> {
+  const row = secret ? await sessionOf(db, secret, now) : undefined;
+  if (!row || row.factor || (row.confirmed && !(await isDemanded(db, row.personId, now)))) return null;
+  const [[owner], has] = await Promise.all([
+    db.select().from(person).where(eq(person.id, row.personId)),
+    factorsOf(db, row.personId),
+  ]);
+  const some = has.code || has.passkey;
+  if (!owner?.active || (!some && row.provenUntil <= now)) return null;
+  const pending = some ? null : await newAuthenticator(owner.email);
+  return { personId: owner.id, name: owner.name, pending, has };
+}
+
+/** A browser's session, as a step that makes it more finds it. */
+export interface At {
+  /** The session's secret. */
+  secret: string;
+  browser: Browser;
+}
+
+/** What setting up a second factor gives: codes for the day it is lost, and the session's new secret. */
+export interface SetUp {
+  codes: string[];
+  secret: string;
 }
 
 /**
  * Sets up the second factor: the code proves that the authenticator has the secret. Recovery codes
- * are made anew and told this once.
- *
- * @param browserSecret of a half-open session that this makes whole; null for one that is whole
- * @returns the recovery codes
+ * are made anew and told this once. A session that waited for it is whole.
  */
-export function setUpSecondFactor(
+export async function setUpSecondFactor(
   act: Act,
   wanted: { secret: string; code: string },
-  browserSecret: string | null = null,
-): Promise<Result<string[]>> {
+  at: At,
+): Promise<Result<SetUp>> {
+  const unproven = whyUnproven(act);
+  if (unproven) return refuse(unproven);
+  const waiting = await awaited(act.db, at.secret, act.now);
   return write(act, async (change) => {
     const personId = act.personId ?? "";
     const [row] = await change.tx.select().from(person).where(eq(person.id, personId)).for("update");
@@ -88,16 +115,13 @@ export function setUpSecondFactor(
       .update(person)
       .set({ totpSecret: encipher(wanted.secret), totpStep: step })
       .where(eq(person.id, personId));
-    await change.tx.delete(recoveryCode).where(eq(recoveryCode.personId, personId));
-    const codes = Array.from({ length: CODES }, () =>
-      randomBytes(5)
-        .toString("hex")
-        .replace(/(.{5})/, "$1-"),
-    );
-    await change.tx.insert(recoveryCode).values(codes.map((code) => ({ id: codeId(personId, code), personId })));
+    const codes = await newRecoveryCodes(change, personId);
     change.happened(secondFactorSet, {}, { subjectId: personId });
-    if (browserSecret) await confirmSession(change, browserSecret, personId);
-    return accept(codes);
+    await tellOwner(change, personId, "factor-set", act);
+    const secret = waiting
+      ? await confirmSession(change, at.secret, personId, at.browser, act.baseUrl)
+      : await raise(change, at.secret, { factor: true });
+    return accept({ codes, secret });
   });
 }
 
@@ -107,33 +131,34 @@ export async function dropSecondFactor(act: Act, password: string): Promise<Resu
   if (wrong) return refuse(wrong);
   return write(act, async (change) => {
     const personId = act.personId ?? "";
-    if (await demandsSecondFactor(change.tx, personId, change.now))
-      return refuse({ code: "demanded", sentence: "A role of yours asks for a second factor." });
+    if (!(await factorsOf(change.tx, personId)).passkey && (await isDemanded(change.tx, personId, change.now)))
+      return refuse(DEMANDED);
     await change.tx.update(person).set({ totpSecret: null, totpStep: null }).where(eq(person.id, personId));
-    await change.tx.delete(recoveryCode).where(eq(recoveryCode.personId, personId));
+    await forgetIdleCodes(change, personId);
     change.happened(secondFactorDropped, {}, { subjectId: personId });
+    await tellOwner(change, personId, "factor-dropped", act);
     return accept(null);
   });
 }
 
 /**
- * Makes a half-open session whole by the authenticator's code or a recovery code, each good once.
+ * Makes a session that waits for it whole by the authenticator's code or a recovery code, each good once.
  *
- * @param secret the session's
+ * @returns the session's new secret
  */
-export async function giveSecondFactor(act: Act, secret: string, code: string): Promise<Result<null>> {
-  const personId = await halfOpen(act.db, secret, act.now);
+export async function giveSecondFactor(act: Act, code: string, { secret, browser }: At): Promise<Result<string>> {
+  const personId = (await awaited(act.db, secret, act.now))?.personId;
   if (!personId) return refuse({ code: "sign-in", sentence: "That took too long. Sign in again." });
-  const refusal = await refuseTooMany(act.db, { code: personId }, act.now);
+  const { refusal, forgive } = await attempt(act.db, { code: personId }, act.now);
   if (refusal) return refuse(refusal);
-  const done = await write<null>({ ...act, personId }, async (change) => {
-    const good = (await spendCode(change, personId, code)) || (await spendRecoveryCode(change, personId, code));
-    if (!good)
+  const done = await write<string>({ ...act, personId }, async (change) => {
+    const own = await spendCode(change, personId, code);
+    if (!own && !(await spendRecoveryCode(change, personId, code)))
       return refuse({ code: "wrong-code", field: "code", sentence: "That code is not good, or was used already." });
-    await confirmSession(change, secret, personId);
-    return accept(null);
+    if (!own) await tellOwner(change, personId, "recovery-code", act);
+    return accept(await confirmSession(change, secret, personId, browser, act.baseUrl));
   });
-  if (!done.ok) await countAttempt(act.db, { code: personId }, act.now);
+  if (done.ok) await forgive();
   return done;
 }
 
@@ -149,14 +174,6 @@ async function spendCode({ tx }: Change, personId: string, code: string): Promis
   return affectedRows > 0;
 }
 
-async function spendRecoveryCode({ tx, now }: Change, personId: string, code: string): Promise<boolean> {
-  const [{ affectedRows }] = await tx
-    .update(recoveryCode)
-    .set({ usedAt: now })
-    .where(and(eq(recoveryCode.id, codeId(personId, code)), isNull(recoveryCode.usedAt)));
-  return affectedRows > 0;
-}
-
 /** The time step a code belongs to, or null when it is wrong or not later than the last one used. By the machine's clock, as authenticators go. */
 function stepOf(secret: string, code: string, last: number | null): number | null {
   const now = Date.now();
@@ -169,6 +186,3 @@ function stepOf(secret: string, code: string, last: number | null): number | nul
 function authenticator(secret: string, email: string): TOTP {
   return new TOTP({ issuer: "Elenco", label: email || "Elenco", period: PERIOD, secret: Secret.fromBase32(secret) });
 }
-
-const codeId = (personId: string, code: string) =>
-  createHash("sha256").update(`${personId} ${code.trim().toLowerCase()}`).digest("hex");

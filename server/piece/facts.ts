@@ -1,4 +1,5 @@
-import { and, asc, count, eq, isNull, type SQL } from "drizzle-orm";
+import { asc, eq, inArray, type SQL, sql } from "drizzle-orm";
+import { type AnyMySqlColumn, unionAll } from "drizzle-orm/mysql-core";
 import { can, principalsOf, type Target } from "#core/access/decide.ts";
 import { lineage } from "#core/sections/tree.ts";
 import { type FieldProblem, fieldProblems } from "#core/text/fields.ts";
@@ -6,6 +7,7 @@ import { type State, stateOf, type Workflow } from "#core/workflow/document.ts";
 import type { Standing } from "#core/workflow/moves.ts";
 import type { Person } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
+import { prepared } from "../db/prepared.ts";
 import { assignment, checklistPoint, comment, kind, piece, round, seat, version } from "../db/schema/index.ts";
 import type { Places } from "../sections/places.ts";
 import { loadDocuments } from "./documents.ts";
@@ -40,12 +42,9 @@ export async function loadPiece(
   lock = false,
 ): Promise<Piece | null> {
   const query = db.select().from(piece).where(condition).limit(1);
-  const [row] = await (lock ? query.for("update") : query);
-  if (!row) return null;
-  const [people, documents] = await Promise.all([peopleAt(db, row.id), loadDocuments(db, [row.workflowRevisionId])]);
-  const workflow = documents.get(row.workflowRevisionId) as Workflow;
-  const state = stateOf(workflow, row.stateKey);
-  return { piece: row, workflow, state, target: targetOf(row, state, places, people) };
+  const rows = await (lock ? query.for("update") : query);
+  const [found] = await placed(db, places, rows);
+  return found ?? null;
 }
 
 /** A piece with everything a step of it may ask for, as {@link loadPiece} finds it. */
@@ -59,47 +58,127 @@ export async function loadFacts(
   return found && completed(db, found);
 }
 
-/** Loads what a piece's step may ask for beside where it is, in as many statements however long its history. */
-export async function completed<P extends Piece>(db: Queryable, found: P): Promise<P & PieceFacts> {
-  const { piece: row } = found;
-  const [[kindRow], [versionRow], [comments], checklist] = await Promise.all([
-    db.select().from(kind).where(eq(kind.id, row.kindId)),
-    db.select().from(version).where(eq(version.id, row.currentVersionId)),
-    db
-      .select({ open: count() })
-      .from(comment)
-      .where(and(eq(comment.pieceId, row.id), isNull(comment.settledAt))),
-    checklistOf(db, row.id),
-  ]);
-  if (!kindRow || !versionRow) throw new Error(`piece ${row.id} has lost its kind or its version`);
-  return {
-    ...found,
-    kind: kindRow,
-    version: versionRow,
-    fieldProblems: fieldProblems(kindRow.fields, versionRow.content, versionRow.words),
-    openComments: comments?.open ?? 0,
-    checklist,
-  };
+/** Pieces with everything a step of theirs may ask for, locked in the order of their ids, in as many statements as for one. */
+export async function lockFacts(db: Queryable, places: Places, ids: readonly string[]): Promise<PieceFacts[]> {
+  if (ids.length === 0) return [];
+  const rows = await db
+    .select()
+    .from(piece)
+    .where(inArray(piece.id, [...ids]))
+    .orderBy(asc(piece.id))
+    .for("update");
+  return allCompleted(db, await placed(db, places, rows));
 }
 
-/** What is to be ticked where a piece is, in order. */
-export const checklistOf = (db: Queryable, pieceId: string) =>
-  db.select().from(checklistPoint).where(eq(checklistPoint.pieceId, pieceId)).orderBy(asc(checklistPoint.position));
+/** Pieces where they are, from their rows. */
+async function placed(db: Queryable, places: Places, rows: readonly (typeof piece.$inferSelect)[]): Promise<Piece[]> {
+  if (rows.length === 0) return [];
+  const revisions = rows.map((row) => row.workflowRevisionId);
+  const [people, documents] = await Promise.all([
+    peopleAt(
+      db,
+      rows.map((row) => row.id),
+    ),
+    loadDocuments(db, revisions),
+  ]);
+  return rows.map((row) => {
+    const workflow = documents.get(row.workflowRevisionId) as Workflow;
+    const state = stateOf(workflow, row.stateKey);
+    return { piece: row, workflow, state, target: targetOf(row, state, places, people(row.id)) };
+  });
+}
 
-/** Who has a piece: those it is assigned to and those seated in its open review; and all who ever had a seat. */
-async function peopleAt(db: Queryable, pieceId: string) {
-  const [assigned, seats] = await Promise.all([
-    db.select({ id: assignment.personId }).from(assignment).where(eq(assignment.pieceId, pieceId)),
+/** How many comments on a piece are not settled, as a column of a read of pieces. */
+export const openCommentsOn = (pieceId: AnyMySqlColumn) =>
+  sql<number>`(SELECT COUNT(*) FROM ${comment} WHERE ${comment.pieceId} = ${pieceId} AND ${comment.settledAt} IS NULL)`.mapWith(
+    Number,
+  );
+
+/** Which pieces a read is of, asked of the column that holds their ids. */
+type Which = (pieceId: AnyMySqlColumn) => SQL;
+const oneOf: Which = (pieceId) => eq(pieceId, sql.placeholder("id"));
+const among =
+  (ids: readonly string[]): Which =>
+  (pieceId) =>
+    inArray(pieceId, [...ids]);
+
+const texts = (db: Queryable, which: Which) =>
+  db
+    .select({ pieceId: piece.id, kind, version, openComments: openCommentsOn(piece.id) })
+    .from(piece)
+    .innerJoin(version, eq(version.id, piece.currentVersionId))
+    .innerJoin(kind, eq(kind.id, piece.kindId))
+    .where(which(piece.id));
+const askText = prepared((db) => texts(db, oneOf).prepare());
+
+const checklists = (db: Queryable, which: Which) =>
+  db.select().from(checklistPoint).where(which(checklistPoint.pieceId)).orderBy(asc(checklistPoint.position));
+const askChecklist = prepared((db) => checklists(db, oneOf).prepare());
+
+/** What is to be ticked where a piece is, in order. */
+export const checklistOf = (db: Queryable, pieceId: string) => askChecklist(db, { id: pieceId });
+
+/** Loads what a piece's step may ask for beside where it is, in as many statements however long its history. */
+export async function completed<P extends Piece>(db: Queryable, found: P): Promise<P & PieceFacts> {
+  const { id } = found.piece;
+  const [[text], checklist] = await Promise.all([askText(db, { id }), checklistOf(db, id)]);
+  return complete(found, text, checklist);
+}
+
+async function allCompleted(db: Queryable, found: readonly Piece[]): Promise<PieceFacts[]> {
+  const which = among(found.map((one) => one.piece.id));
+  const [read, points] = await Promise.all([texts(db, which), checklists(db, which)]);
+  return found.map((one) => {
+    const { id } = one.piece;
+    const mine = points.filter((point) => point.pieceId === id);
+    return complete(
+      one,
+      read.find((text) => text.pieceId === id),
+      mine,
+    );
+  });
+}
+
+type Text = Awaited<ReturnType<typeof texts>>[number];
+
+function complete<P extends Piece>(
+  found: P,
+  text: Text | undefined,
+  checklist: PieceFacts["checklist"],
+): P & PieceFacts {
+  if (!text) throw new Error(`piece ${found.piece.id} has lost its kind or its version`);
+  const { kind: sort, version: shown, openComments } = text;
+  const problems = fieldProblems(sort.fields, shown.content, shown.words);
+  return { ...found, kind: sort, version: shown, openComments, fieldProblems: problems, checklist };
+}
+
+const people = (db: Queryable, which: Which) =>
+  unionAll(
     db
-      .select({ id: seat.personId, status: seat.status, closedAt: round.closedAt })
+      .select({ pieceId: assignment.pieceId, id: assignment.personId, seated: sql<number>`0`, has: sql<number>`1` })
+      .from(assignment)
+      .where(which(assignment.pieceId)),
+    db
+      .select({
+        pieceId: seat.pieceId,
+        id: seat.personId,
+        seated: sql<number>`1`,
+        has: sql<number>`${round.closedAt} IS NULL AND ${seat.status} <> 'void'`,
+      })
       .from(seat)
       .innerJoin(round, eq(round.id, seat.roundId))
-      .where(eq(seat.pieceId, pieceId)),
-  ]);
-  const sitting = seats.filter((one) => one.closedAt === null && one.status !== "void");
-  return {
-    assigneeIds: [...new Set([...assigned, ...sitting].map((one) => one.id))],
-    seatedIds: [...new Set(seats.map((one) => one.id))],
+      .where(which(seat.pieceId)),
+  );
+const askPeople = prepared((db) => people(db, oneOf).prepare());
+
+/** Who has pieces: those they are assigned to and those seated in their open review; and all who ever had a seat. */
+async function peopleAt(db: Queryable, pieceIds: readonly string[]) {
+  const [id] = pieceIds;
+  const rows = await (id && pieceIds.length === 1 ? askPeople(db, { id }) : people(db, among(pieceIds)));
+  return (pieceId: string) => {
+    const mine = rows.filter((row) => row.pieceId === pieceId);
+    const ids = (of: typeof rows) => [...new Set(of.map((row) => row.id))];
+    return { assigneeIds: ids(mine.filter((row) => row.has)), seatedIds: ids(mine.filter((row) => row.seated)) };
   };
 }
 

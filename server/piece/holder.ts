@@ -1,4 +1,4 @@
-import { eq } from "drizzle-orm";
+import { eq, inArray } from "drizzle-orm";
 import { textTaken } from "#core/events/text.ts";
 import type { Refusal } from "#core/refusal.ts";
 import { sayInstant } from "#core/time/words.ts";
@@ -85,9 +85,9 @@ export async function heldByOther(
   return holder && holder.personId !== personId ? heldBy(holder, personId, zone, change.now) : null;
 }
 
-/** Lets a text go, whoever holds it: a hand-over. */
-export const letGo = (change: Change, pieceId: string) =>
-  change.tx.delete(textHolder).where(eq(textHolder.pieceId, pieceId));
+/** Lets texts go, whoever holds them: a hand-over. */
+export const letGo = (change: Change, pieceIds: readonly string[]) =>
+  change.tx.delete(textHolder).where(inArray(textHolder.pieceId, [...pieceIds]));
 
 function heldBy(holder: Holder, personId: string, zone: string, now: number): Refusal {
   const since = sayInstant(holder.since, zone, now);

@@ -45,7 +45,7 @@ export function deletePiece(act: Act, wanted: z.input<typeof deleteInput>): Prom
       return notGranted(tx, "piece.delete", facts.target, now, "No role of yours lets you delete this piece.");
     if (facts.piece.liveVersionId !== null)
       return refuse({ code: "live", sentence: "Readers see it. Take it away from them first." });
-    await letGo(change, facts.piece.id);
+    await letGo(change, [facts.piece.id]);
     await endPlan(change, facts.piece.id, "the piece was deleted");
     await tx.update(piece).set({ deletedAt: now, deletedBy: actor.id }).where(eq(piece.id, facts.piece.id));
     const concerned = [...new Set([facts.piece.authorId, ...(facts.target.piece?.assigneeIds ?? [])])];
@@ -191,7 +191,8 @@ export async function listDeleted(db: Queryable, viewer: Viewer): Promise<Delete
     .select({ piece, author: person.name })
     .from(piece)
     .innerJoin(person, eq(person.id, piece.authorId))
-    .where(and(isNotNull(piece.deletedAt), isNull(piece.erasedAt), open, reached))
+    // Who deleted it has an index; when would be a poor one for everything that is not.
+    .where(and(isNotNull(piece.deletedBy), isNull(piece.erasedAt), open, reached))
     .orderBy(desc(piece.deletedAt), desc(piece.id))
     .limit(LISTED);
   const ids = rows.map((row) => row.piece.id);

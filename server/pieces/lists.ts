@@ -2,9 +2,9 @@ import {
   and,
   asc,
   count,
+  countDistinct,
   desc,
   eq,
-  exists,
   inArray,
   isNotNull,
   isNull,
@@ -15,92 +15,121 @@ import {
   type SQL,
   sql,
 } from "drizzle-orm";
+import { unionAll } from "drizzle-orm/mysql-core";
 import { can } from "#core/access/decide.ts";
 import { below, lineage, pathName } from "#core/sections/tree.ts";
 import type { StateKind } from "#core/workflow/document.ts";
-import { visible, visibleApart } from "../access/visible.ts";
+import { seenBy, visible, visibleApart } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
-import { assignment, kind, person, piece, round, seat, workflow } from "../db/schema/index.ts";
+import { assignment, kind, person, piece, round, seat } from "../db/schema/index.ts";
+import { unreadBy } from "../notices/queries.ts";
 import { loadDocuments } from "../piece/documents.ts";
 import type { Viewer } from "../viewer.ts";
-import { completeRows, type PieceRow, rowColumns } from "./rows.ts";
+import { drawRows, type PieceRow, rowColumns } from "./rows.ts";
 
 /** Nobody works through more in one go; the count beside it says how many there are. */
 const TURN_LIMIT = 25;
 const PAGE = 25;
 const COUNTED = 1_000;
+/** The instant of the request, where a read is kept for later ones. */
+const NOW = sql.param(sql.placeholder("now"), piece.dueAt);
 const FINISHED: StateKind[] = ["live", "closed"];
+
+/** What a piece asks of somebody; the more pressing first, where it asks several things. */
+const ASKED = ["decide", "write", "see to"] as const;
+type Asked = (typeof ASKED)[number];
 
 /** What waits on somebody, and what they wait for from others. */
 export interface Turn {
-  mine: (PieceRow & { asked: "decide" | "write" | "see to" })[];
+  mine: (PieceRow & { asked: Asked })[];
   others: PieceRow[];
   /** Whether more wait than are listed. */
   more: boolean;
 }
+
+const askTurn = seenBy((db, viewer: Viewer) => {
+  const dueFirst = [sql`${piece.dueAt} IS NULL`, asc(piece.dueAt), asc(piece.since), asc(piece.id)];
+  const mineAs = waiting(db, viewer);
+  const elsewhere = and(
+    eq(piece.authorId, viewer.id),
+    notInArray(piece.stateKind, ["writing", ...FINISHED]),
+    sql`${piece.id} NOT IN ${db.select({ id: mineAs.pieceId }).from(mineAs)}`,
+  );
+  const mine = db
+    .select({ id: piece.id, asked: sql<number | null>`MIN(${mineAs.asked})`.as("reason") })
+    .from(mineAs)
+    .innerJoin(piece, eq(piece.id, mineAs.pieceId))
+    .where(and(visible(viewer), notInArray(piece.stateKind, FINISHED)))
+    .groupBy(piece.id)
+    .orderBy(...dueFirst)
+    .limit(TURN_LIMIT + 1);
+  const others = db
+    .select({ id: piece.id, asked: sql<number | null>`NULL`.as("reason") })
+    .from(piece)
+    .where(and(visible(viewer), elsewhere))
+    .orderBy(...dueFirst)
+    .limit(TURN_LIMIT);
+  const listed = unionAll(mine, others).as("listed");
+  return db
+    .select({ ...rowColumns, asked: listed.asked })
+    .from(listed)
+    .innerJoin(piece, eq(piece.id, listed.id))
+    .innerJoin(kind, eq(kind.id, piece.kindId))
+    .innerJoin(person, eq(person.id, piece.authorId))
+    .orderBy(...dueFirst)
+    .prepare();
+});
 
 /**
  * What waits on the viewer: open seats, pieces assigned to them, drafts of their own that are in
  * writing; due first. Then their own pieces that wait for somebody else.
  */
 export async function yourTurn(db: Queryable, viewer: Viewer): Promise<Turn> {
-  const ids = await waitingIds(db, viewer);
-  const dueFirst = [sql`${piece.dueAt} IS NULL`, asc(piece.dueAt), asc(piece.since), asc(piece.id)];
-  const select = (condition: SQL) =>
-    db
-      .select({ id: piece.id })
-      .from(piece)
-      .where(and(visible(viewer), condition))
-      .orderBy(...dueFirst)
-      .limit(TURN_LIMIT + 1);
-  const elsewhere = and(eq(piece.authorId, viewer.id), notInArray(piece.stateKind, ["writing", ...FINISHED])) as SQL;
-  const [mine, others] = await Promise.all([
-    ids.size === 0 ? [] : select(inArray(piece.id, [...ids.keys()])),
-    select(elsewhere),
-  ]);
-  const listed = mine.slice(0, TURN_LIMIT).map((row) => row.id);
-  const waitedFor = others.map((row) => row.id).filter((id) => !ids.has(id));
-  const rows = await completeRows(db, viewer, await selectRows(db, [...listed, ...waitedFor], dueFirst));
+  const rows = await drawRows(db, viewer, await askTurn(db, viewer, null, {}));
+  const waitingOn = rows.flatMap((row) => (row.asked === null ? [] : { ...row, asked: ASKED[row.asked] ?? "see to" }));
   return {
-    mine: rows.filter((row) => listed.includes(row.id)).map((row) => ({ ...row, asked: ids.get(row.id) ?? "see to" })),
-    others: rows.filter((row) => waitedFor.includes(row.id)),
-    more: mine.length > TURN_LIMIT,
+    mine: waitingOn.slice(0, TURN_LIMIT),
+    others: rows.filter((row) => row.asked === null),
+    more: waitingOn.length > TURN_LIMIT,
   };
 }
 
-/** How many pieces wait on the viewer, and how many of them are late. */
-export async function countTurn(db: Queryable, viewer: Viewer): Promise<{ waiting: number; late: number }> {
-  const ids = await waitingIds(db, viewer);
-  if (ids.size === 0) return { waiting: 0, late: 0 };
-  const [row] = await db
-    .select({ waiting: count(), late: sql<number>`SUM(${lt(piece.dueAt, viewer.now)})` })
-    .from(piece)
-    .where(and(visible(viewer), inArray(piece.id, [...ids.keys()])));
-  return { waiting: row?.waiting ?? 0, late: Number(row?.late ?? 0) };
+const askCounts = seenBy((db, viewer: Viewer) => {
+  const mineAs = waiting(db, viewer);
+  return db
+    .select({
+      waiting: countDistinct(piece.id),
+      late: countDistinct(sql`CASE WHEN ${lt(piece.dueAt, NOW)} THEN ${piece.id} END`),
+      unread: unreadBy(viewer.id),
+    })
+    .from(mineAs)
+    .innerJoin(piece, eq(piece.id, mineAs.pieceId))
+    .where(and(visible(viewer), notInArray(piece.stateKind, FINISHED)))
+    .prepare();
+});
+
+/** How many pieces wait on the viewer, how many of them are late, and how many notices are not read. */
+export async function countTurn(db: Queryable, viewer: Viewer) {
+  const [row] = await askCounts(db, viewer, null, { now: viewer.now });
+  return row ?? { waiting: 0, late: 0, unread: 0 };
 }
 
-/** Three small index reads, joined here: one OR over them would read every piece. */
-async function waitingIds(db: Queryable, viewer: Viewer): Promise<Map<string, Turn["mine"][number]["asked"]>> {
-  const [seats, assigned, drafts] = await Promise.all([
-    db
-      .selectDistinct({ id: seat.pieceId })
-      .from(seat)
-      .where(and(eq(seat.personId, viewer.id), eq(seat.status, "open"))),
-    db
-      .select({ id: assignment.pieceId })
-      .from(assignment)
-      .innerJoin(piece, eq(piece.id, assignment.pieceId))
-      .where(and(eq(assignment.personId, viewer.id), notInArray(piece.stateKind, FINISHED))),
-    db
-      .select({ id: piece.id })
-      .from(piece)
-      .where(and(eq(piece.authorId, viewer.id), eq(piece.stateKind, "writing"))),
-  ]);
-  return new Map([
-    ...assigned.map((row) => [row.id, "see to"] as const),
-    ...drafts.map((row) => [row.id, "write"] as const),
-    ...seats.map((row) => [row.id, "decide"] as const),
-  ]);
+/** Pieces that may wait on the viewer, each once for every reason: a table to join, of three small index reads. */
+function waiting(db: Queryable, viewer: Viewer) {
+  const asked = (reason: Asked) => sql<number>`${sql.raw(String(ASKED.indexOf(reason)))}`.as("asked");
+  const seats = db
+    .select({ pieceId: seat.pieceId, asked: asked("decide") })
+    .from(seat)
+    .where(and(eq(seat.personId, viewer.id), eq(seat.status, "open")));
+  const assigned = db
+    .select({ pieceId: assignment.pieceId, asked: asked("see to") })
+    .from(assignment)
+    .where(eq(assignment.personId, viewer.id));
+  const drafts = db
+    .select({ pieceId: piece.id, asked: asked("write") })
+    .from(piece)
+    .where(and(eq(piece.authorId, viewer.id), eq(piece.stateKind, "writing")));
+  return unionAll(seats, assigned, drafts).as("waiting");
 }
 
 /** What a list of pieces is narrowed to; the words of its address. */
@@ -119,6 +148,10 @@ export interface PieceFilter {
   after?: string;
 }
 
+type Filter = Omit<PieceFilter, "after">;
+/** What the text of a page's read depends on. */
+type Shape = Filter & { further: boolean };
+
 export interface PiecePage {
   rows: PieceRow[];
   /** How many fit the filter, counted up to a thousand. */
@@ -129,36 +162,55 @@ export interface PiecePage {
   next: string | null;
 }
 
-/**
- * One page of the pieces a viewer may see, the latest arrivals first. The page's ids are read alone,
- * along the index; joined at once, MariaDB begins with the small tables and sorts every piece. They
- * are counted by each way in which they may be visible.
- */
-export async function listPieces(db: Queryable, viewer: Viewer, filter: PieceFilter): Promise<PiecePage> {
+const latestFirst = [desc(piece.since), desc(piece.id)];
+
+/** The ids come first, in a table of their own, along the index: else MariaDB begins with the small tables and sorts every piece. */
+const askPage = seenBy((db, viewer: Viewer, { further, ...filter }: Shape) => {
+  const ids = db
+    .select({ id: piece.id })
+    .from(piece)
+    .where(and(visible(viewer), ...conditions(viewer, filter), further ? beyond : undefined))
+    .orderBy(...latestFirst)
+    .limit(PAGE + 1)
+    .as("ids");
+  return db
+    .select(rowColumns)
+    .from(ids)
+    .innerJoin(piece, eq(piece.id, ids.id))
+    .innerJoin(kind, eq(kind.id, piece.kindId))
+    .innerJoin(person, eq(person.id, piece.authorId))
+    .orderBy(...latestFirst)
+    .prepare();
+});
+
+/** Counted by each way in which they may be visible. */
+const askTotal = seenBy((db, viewer: Viewer, filter: Filter) => {
   const narrowed = conditions(viewer, filter);
-  const where = and(visible(viewer), ...narrowed);
-  const latestFirst = [desc(piece.since), desc(piece.id)];
-  const apart = visibleApart(viewer).map(
+  const ways = visibleApart(viewer).map(
     (way) => sql`(SELECT ${piece.id} FROM ${piece} WHERE ${and(way, ...narrowed)} LIMIT ${COUNTED + 1})`,
   );
-  const counted = sql`SELECT COUNT(*) AS pieces FROM (${sql.join(apart, sql` UNION `)} LIMIT ${COUNTED + 1}) AS counted`;
-  const [ids, [[total]]] = await Promise.all([
-    db
-      .select({ id: piece.id })
-      .from(piece)
-      .where(and(where, after(filter.after)))
-      .orderBy(...latestFirst)
-      .limit(PAGE + 1),
-    db.execute(counted) as unknown as Promise<[{ pieces: number }[]]>,
+  return db
+    .select({ pieces: count() })
+    .from(sql`(${sql.join(ways, sql` UNION `)} LIMIT ${COUNTED + 1}) AS counted`)
+    .prepare();
+});
+
+/** One page of the pieces a viewer may see, the latest arrivals first. */
+export async function listPieces(db: Queryable, viewer: Viewer, { after, ...filter }: PieceFilter): Promise<PiecePage> {
+  const [since, id] = cursorOf(after);
+  const now = { now: viewer.now };
+  const [raw, [total]] = await Promise.all([
+    askPage(db, viewer, { ...filter, further: id !== "" }, { ...now, since, id }),
+    askTotal(db, viewer, filter, now),
   ]);
-  const page = ids.slice(0, PAGE).map((row) => row.id);
-  const rows = await completeRows(db, viewer, await selectRows(db, page, latestFirst));
+  const rows = await drawRows(db, viewer, raw.slice(0, PAGE));
   const last = rows.at(-1);
+  const pieces = total?.pieces ?? 0;
   return {
     rows,
-    total: Math.min(COUNTED, Number(total?.pieces ?? 0)),
-    more: Number(total?.pieces ?? 0) > COUNTED,
-    next: ids.length > PAGE && last ? `${last.since}.${last.id}` : null,
+    total: Math.min(COUNTED, pieces),
+    more: pieces > COUNTED,
+    next: raw.length > PAGE && last ? `${last.since}.${last.id}` : null,
   };
 }
 
@@ -171,31 +223,23 @@ export async function pieceSeen(db: Queryable, viewer: Viewer, slug: string): Pr
   return row?.id ?? null;
 }
 
-/** The columns of a list for these pieces, in the order given. */
-async function selectRows(db: Queryable, ids: readonly string[], order: SQL[]) {
-  if (ids.length === 0) return [];
-  return db
-    .select(rowColumns)
-    .from(piece)
-    .innerJoin(kind, eq(kind.id, piece.kindId))
-    .innerJoin(person, eq(person.id, piece.authorId))
-    .where(inArray(piece.id, [...ids]))
-    .orderBy(...order);
-}
+/** With LIMIT it is asked for each person, along their pieces; as a semi-join every piece would be read. */
+const askAuthors = seenBy((db, viewer: Viewer) =>
+  db
+    .select({ key: person.key, name: person.name })
+    .from(person)
+    .where(
+      sql`(SELECT 1 FROM ${piece} WHERE ${and(eq(piece.authorId, person.id), visible(viewer))} LIMIT 1) IS NOT NULL`,
+    )
+    .orderBy(asc(person.name))
+    .prepare(),
+);
 
 /** What the filters can be set to: sections, the states of every workflow, and those who wrote a piece. */
 export async function filterChoices(db: Queryable, viewer: Viewer) {
-  const current = await db.select({ id: workflow.currentRevisionId }).from(workflow);
   const [documents, authors] = await Promise.all([
-    loadDocuments(
-      db,
-      current.flatMap((row) => row.id ?? []),
-    ),
-    db
-      .select({ key: person.key, name: person.name })
-      .from(person)
-      .where(exists(sql`(SELECT 1 FROM ${piece} WHERE ${and(eq(piece.authorId, person.id), visible(viewer))})`))
-      .orderBy(asc(person.name)),
+    loadDocuments(db, viewer.revisions),
+    askAuthors(db, viewer, null, {}),
   ]);
   const states = new Map(
     [...documents.values()].flatMap((document) => document.states.map((state) => [state.key, state.name])),
@@ -213,26 +257,27 @@ export async function filterChoices(db: Queryable, viewer: Viewer) {
 }
 
 /** The sections and kinds a viewer may begin a piece in. */
-export async function beginnings(db: Queryable, viewer: Viewer) {
-  const kinds = await db
-    .select({ id: kind.id, key: kind.key, name: kind.name, fields: kind.fields })
-    .from(kind)
-    .orderBy(kind.name);
+export function beginnings({ places, kinds, ...viewer }: Viewer) {
   const may = (sectionId: string, kindId: string) =>
     can(
       viewer,
       "piece.create",
-      { sectionIds: lineage(viewer.places, sectionId).map((one) => one.id), kindId, piece: null },
+      { sectionIds: lineage(places, sectionId).map((one) => one.id), kindId, piece: null },
       viewer.now,
     ).allowed;
-  const sections = [...viewer.places.sections.values()]
+  const sections = [...places.sections.values()]
     .filter((one) => kinds.some((k) => may(one.id, k.id)))
-    .map((one) => ({ id: one.id, name: pathName(viewer.places, one.id) }))
+    .map((one) => ({ id: one.id, name: pathName(places, one.id) }))
     .sort((a, b) => a.name.localeCompare(b.name));
-  return { kinds: kinds.filter((k) => sections.some((one) => may(one.id, k.id))), sections };
+  return {
+    kinds: kinds
+      .filter((k) => sections.some((one) => may(one.id, k.id)))
+      .map(({ id, key, name, fields }) => ({ id, key, name, fields })),
+    sections,
+  };
 }
 
-function conditions(viewer: Viewer, filter: PieceFilter): SQL[] {
+function conditions(viewer: Viewer, filter: Filter): SQL[] {
   const found: (SQL | undefined)[] = [];
   if (filter.show === "live") found.push(isNotNull(piece.liveVersionId));
   else if (filter.show !== "all") found.push(eq(piece.inFlight, true));
@@ -249,12 +294,16 @@ function conditions(viewer: Viewer, filter: PieceFilter): SQL[] {
     found.push(
       sql`${piece.id} IN (SELECT ${round.pieceId} FROM ${round} WHERE ${and(isNull(round.closedAt), isNotNull(round.stuck))})`,
     );
-  if (filter.late) found.push(lt(piece.dueAt, viewer.now));
+  if (filter.late) found.push(lt(piece.dueAt, NOW));
   return found.filter((condition) => condition !== undefined);
 }
 
-function after(cursor: string | undefined): SQL | undefined {
-  const [since, id] = cursor?.split(".") ?? [];
-  if (!id || !/^\d{1,15}$/.test(since ?? "")) return undefined;
-  return or(lt(piece.since, Number(since)), and(eq(piece.since, Number(since)), lt(piece.id, id)));
+/** What comes after the row at which a page ended. */
+const SINCE = sql.param(sql.placeholder("since"), piece.since);
+const beyond = or(lt(piece.since, SINCE), and(eq(piece.since, SINCE), lt(piece.id, sql.placeholder("id"))));
+
+/** Where a page begins: the instant and the id at which the one before ended; no id at the first. */
+function cursorOf(cursor: string | undefined): [number, string] {
+  const [since = "", id = ""] = cursor?.split(".") ?? [];
+  return /^\d{1,15}$/.test(since) ? [Number(since), id] : [0, ""];
 }

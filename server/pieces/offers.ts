@@ -13,7 +13,7 @@ import { type PieceFacts, standingOf } from "../piece/facts.ts";
 import { mayLetOut, whyNotPlan, whyNotWithdraw } from "../release/commands.ts";
 import type { OpenRound } from "../review/rounds.ts";
 import { tableOf } from "../review/table.ts";
-import { asCandidates, loadsSeen, sayPrincipals, type Team } from "../team/queries.ts";
+import { asCandidates, sayPrincipals, type Team } from "../team/queries.ts";
 import type { Viewer } from "../viewer.ts";
 
 /** Somebody a piece could be given to, with what waits on them as far as the viewer may see. */
@@ -28,6 +28,8 @@ export interface Choice {
 export interface Choosing {
   number: number;
   people: Choice[];
+  /** Where nobody can be chosen: whom the review asks for, and who could give that role to somebody. */
+  lacking: { asks: string[]; who: string[] } | null;
 }
 
 /** A step as the piece page offers it: open, or closed with its reason. */
@@ -54,13 +56,17 @@ export interface Said {
   proposedDue: number | null;
 }
 
-/** Everything a viewer may do with a piece now, and why not what is closed: asked of those who decide it for the commands. */
+/**
+ * Everything a viewer may do with a piece now, and why not what is closed: asked of those who decide it
+ * for the commands.
+ *
+ * @param team with the load the viewer may see
+ */
 export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer, team: Team, round: OpenRound | null) {
   const { now } = viewer;
   const may = (permission: Permission) => can(viewer, permission, facts.target, now).allowed;
-  const [seen, table, recall, planClosed, withdrawClosed] = await Promise.all([
-    loadsSeen(db, viewer),
-    tableOf(db, facts, round, [viewer], now),
+  const [table, recall, planClosed, withdrawClosed] = await Promise.all([
+    tableOf(db, facts, round, [viewer, ...team.people.values()], now),
     recallOf(db, facts, viewer, now),
     facts.state.kind === "ready" ? whyNotPlan(db, facts, viewer, now) : null,
     facts.piece.liveVersionId === null ? null : whyNotWithdraw(db, { facts, actor: viewer }, now),
@@ -73,16 +79,27 @@ export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer,
     );
     return {
       number: move.choose.reduce((sum, rule) => sum + (rule.number ?? 1), 0),
-      people: able.map(({ id, name, away }) => ({ id, name, away, load: seen.get(id) ?? 0 })),
+      people: able.map(({ id, name, away, load }) => ({ id, name, away, load })),
+      lacking: able.length > 0 ? null : { asks: asked(move.choose), who: holding("access.edit") },
     };
   };
+  const asked = (rules: Move["choose"]) =>
+    sayPrincipals(
+      team,
+      rules.map(({ role }) => `role:${role}`),
+      facts.target,
+    );
+  const holding = (permission: Permission) =>
+    [...team.people.values()]
+      .filter((one) => can(one, permission, facts.target, now).allowed)
+      .map((one) => one.name)
+      .slice(0, NAMED);
   const said = (refusal: Refusal | undefined) =>
     refusal ? { ...refusal, ...(refusal.who && { who: sayPrincipals(team, refusal.who, facts.target) }) } : null;
   const dueAt = (state: State) => dueIn(state, { calendar: viewer.calendar, now, publishAt: facts.piece.publishAt });
   const standing = standingOf(facts, viewer, now);
   const seat = facts.state.review ? seatToDecideFrom(table, viewer.id) : null;
-  const releasing = [...team.people.values()].filter((one) => can(one, "piece.release", facts.target, now).allowed);
-  const ended = releasing.map((one) => one.name).slice(0, NAMED);
+  const releasing = holding("piece.release");
   const steps = moves(facts.workflow, standing).map((move): Step => {
     const [refusal] = move.refusals;
     const closed = said(refusal);
@@ -91,7 +108,7 @@ export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer,
       name: move.transition.name,
       to: move.to.name,
       toKind: move.to.kind,
-      refusal: closed?.code === "may-not-release" ? { ...closed, who: ended } : closed,
+      refusal: closed?.code === "may-not-release" ? { ...closed, who: releasing } : closed,
       asks: move.asks,
       proposedDue: dueAt(move.to),
       choose: choosing(move),
@@ -132,11 +149,11 @@ export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer,
       ? {
           reviewers: people
             .filter((one) => one.active && one.decides && one.id !== facts.piece.authorId)
-            .map(({ id, name, away }): Choice => ({ id, name, away, load: seen.get(id) ?? 0 }))
+            .map(({ id, name, away, load }): Choice => ({ id, name, away, load }))
             .sort(byLoad),
           readers: [...team.people.values()]
             .filter((one) => can(one, "piece.read", facts.target, now).allowed)
-            .map(({ id, name }): Choice => ({ id, name, away: team.away.has(id), load: seen.get(id) ?? 0 }))
+            .map(({ id, name }): Choice => ({ id, name, away: team.away.has(id), load: team.load(id, facts.piece.id) }))
             .sort(byLoad),
         }
       : null,
@@ -155,7 +172,7 @@ export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer,
         refusal: follows.ok
           ? null
           : follows.refusal.code === "may-not-release"
-            ? { ...follows.refusal, who: ended }
+            ? { ...follows.refusal, who: releasing }
             : follows.refusal,
         choose: move && choosing(move),
         proposedDue: move ? dueAt(move.to) : null,

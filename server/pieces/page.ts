@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, inArray, ne } from "drizzle-orm";
+import { and, eq, inArray } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import { sayEvent } from "#core/events/catalogue.ts";
 import { pieceOverridden } from "#core/events/pieces.ts";
@@ -8,94 +8,44 @@ import { sayFlag, VOID_REASONS } from "#core/review/seating.ts";
 import { localDate } from "#core/time/local.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
-import { assignment, comment, kind, ledger, person, piece, release, released, version } from "../db/schema/index.ts";
+import { person, piece } from "../db/schema/index.ts";
 import { filesOf } from "../files/queries.ts";
-import { loadFacts } from "../piece/facts.ts";
+import { loadFacts, type PieceFacts } from "../piece/facts.ts";
 import { holderOf } from "../piece/holder.ts";
 import { holdSentences, mayLetOut } from "../release/commands.ts";
-import { OPEN } from "../release/plans.ts";
 import { loadOpenRound } from "../review/rounds.ts";
-import { loadTeam, sayPrincipals, type Team } from "../team/queries.ts";
+import { loadsSeen, NO_LOAD, sayPrincipals, type Team, teamOf } from "../team/queries.ts";
 import { namesIn } from "../text/names.ts";
 import { newestVersions } from "../text/queries.ts";
 import { isRevised, mayAbandon } from "../text/revision.ts";
 import type { Viewer } from "../viewer.ts";
+import { besideText } from "./beside.ts";
 import { offersOf } from "./offers.ts";
-import { completeRows, rowColumns } from "./rows.ts";
+import { drawRow, type RawRow } from "./rows.ts";
 
-const PASSAGE = 200;
 /** So many versions stand beside the text; the rest have a page of their own. */
 const VERSIONS = 6;
 
-/** Everything the page of one piece shows a viewer; null when there is none for them. */
-export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
-  const facts = await loadFacts(db, viewer.places, and(visible(viewer), eq(piece.slug, slug)) as never);
+/**
+ * Everything the page of one piece shows a viewer; null when there is none for them.
+ *
+ * @param choosing whether the viewer is about to choose among people, who are then shown with their load
+ */
+export async function piecePage(db: Queryable, viewer: Viewer, slug: string, choosing = false) {
+  const facts = await loadFacts(db, viewer.places, and(visible(viewer), eq(piece.slug, slug)));
   if (!facts) return null;
   const id = facts.piece.id;
-  const [raw, round, team, comments, versions, entries, [plan], holder, [liveVersion], files, [withdrawn], assigned] =
-    await Promise.all([
-      db
-        .select(rowColumns)
-        .from(piece)
-        .innerJoin(kind, eq(kind.id, piece.kindId))
-        .innerJoin(person, eq(person.id, piece.authorId))
-        .where(eq(piece.id, id)),
-      loadOpenRound(db, id),
-      loadTeam(db, localDate(viewer.now, viewer.calendar.timeZone)),
-      db
-        .select({
-          id: comment.id,
-          body: comment.body,
-          at: comment.createdAt,
-          settledAt: comment.settledAt,
-          authorId: comment.authorId,
-          author: person.name,
-          version: version.number,
-        })
-        .from(comment)
-        .innerJoin(person, eq(person.id, comment.authorId))
-        .innerJoin(version, eq(version.id, comment.versionId))
-        .where(eq(comment.pieceId, id))
-        .orderBy(asc(comment.createdAt)),
-      newestVersions(db, id, VERSIONS),
-      db
-        .select({
-          seq: ledger.seq,
-          at: ledger.at,
-          action: ledger.action,
-          after: ledger.after,
-          actorId: ledger.actorId,
-          forId: ledger.forId,
-        })
-        .from(ledger)
-        .where(and(eq(ledger.pieceId, id), ne(ledger.action, "round.opened")))
-        .orderBy(desc(ledger.seq))
-        .limit(PASSAGE),
-      db
-        .select()
-        .from(release)
-        .where(and(eq(release.pieceId, id), inArray(release.status, [...OPEN]))),
-      holderOf(db, id, viewer.now),
-      db
-        .select({ number: version.number })
-        .from(version)
-        .where(eq(version.id, facts.piece.liveVersionId ?? "")),
-      filesOf(db, id),
-      db
-        .select({ notice: released.notice })
-        .from(released)
-        .where(eq(released.pieceId, id))
-        .orderBy(desc(released.from))
-        .limit(1),
-      db
-        .select({ id: person.id, name: person.name, forId: assignment.forPersonId })
-        .from(assignment)
-        .innerJoin(person, eq(person.id, assignment.personId))
-        .where(eq(assignment.pieceId, id)),
-    ]);
+  const [beside, round, load, versions, holder, files] = await Promise.all([
+    besideText(db, id),
+    loadOpenRound(db, id),
+    choosing ? loadsSeen(db, viewer) : NO_LOAD,
+    newestVersions(db, id, VERSIONS),
+    holderOf(db, id, viewer.now),
+    filesOf(db, id),
+  ]);
+  const { comments, entries, plan, assigned } = beside;
+  const team = teamOf(viewer.roster, localDate(viewer.now, viewer.calendar.timeZone), load);
   const offers = await offersOf(db, facts, viewer, team, round);
-  const [row] = await completeRows(db, viewer, raw);
-  if (!row) return null;
   const others = await namesBeside(db, team, [
     facts.version.authorId,
     ...entries.flatMap((one) => [one.actorId, one.forId]),
@@ -103,10 +53,10 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
     plan?.plannedBy ?? null,
   ]);
   const name = (personId: string | null) =>
-    personId ? (team.people.get(personId)?.name ?? others.get(personId) ?? "somebody who left") : null;
+    personId && (team.people.get(personId)?.name ?? others.get(personId) ?? "somebody who left");
   const may = (permission: Parameters<typeof can>[1]) => can(viewer, permission, facts.target, viewer.now).allowed;
   return {
-    row,
+    row: drawRow(viewer, facts.workflow, rawRow(facts, beside.author), beside.way, round?.seats ?? []),
     files,
     names: await namesIn(db, viewer, facts.kind.fields, [facts.version.content], files),
     kind: { name: facts.kind.name, fields: facts.kind.fields },
@@ -152,7 +102,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
     holder: holder && { ...holder, self: holder.personId === viewer.id },
     revised: isRevised(facts),
     /** The number of the version readers see. */
-    live: liveVersion?.number ?? null,
+    live: beside.live,
     abandonable: mayAbandon(viewer, facts, viewer.now),
     editors: sayPrincipals(team, facts.state.editors, facts.target),
     commentable: may("piece.comment"),
@@ -188,7 +138,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string) {
       confirmable: plan.status === "proposed" && mayLetOut(facts, viewer, viewer.now),
     },
     /** What readers find in its place, where it was withdrawn. */
-    withdrawn: withdrawn?.notice ?? null,
+    withdrawn: beside.withdrawn,
     overriddenAt: facts.piece.overriddenAt,
     /** By whom it was moved past its rules last, as far as the passage goes back. */
     overridden: lastOverride(entries, name),
@@ -206,6 +156,27 @@ async function namesBeside(db: Queryable, team: Team, ids: readonly (string | nu
   if (unknown.length === 0) return new Map();
   const rows = await db.select({ id: person.id, name: person.name }).from(person).where(inArray(person.id, unknown));
   return new Map(rows.map((row) => [row.id, row.name]));
+}
+
+/** A piece at hand as the lists read it. */
+function rawRow({ piece: row, kind, openComments }: PieceFacts, author: string): RawRow {
+  const { id, slug, title, sectionId, authorId, workflowRevisionId, stateKey, stateKind, since, dueAt, ...rest } = row;
+  const { urgency, publishAt, private: own, revision, liveVersionId: live } = rest;
+  const where = { sectionId, workflowRevisionId, stateKey, stateKind, since, dueAt, publishAt };
+  return {
+    id,
+    slug,
+    title,
+    ...where,
+    kind: kind.name,
+    authorId,
+    author,
+    urgency,
+    private: own,
+    live,
+    revision,
+    openComments,
+  };
 }
 
 function lastOverride(

@@ -53,7 +53,7 @@ export function actionsFor(facts: PieceFacts | null): { value: string; name: str
 
 /** A piece as the viewer may see it, by its slug; null where there is none for them. */
 export const pieceAsked = (db: Queryable, viewer: Viewer, slug: string) =>
-  loadFacts(db, viewer.places, and(visible(viewer), eq(piece.slug, slug)) as never);
+  loadFacts(db, viewer.places, and(visible(viewer), eq(piece.slug, slug)));
 
 /**
  * Answers whether a person may do something and why, by the decisions the commands themselves make.

@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, isNull } from "drizzle-orm";
+import { and, desc, eq, inArray, isNull, lt, or, sql } from "drizzle-orm";
 import { type Content, type Field, forReaders } from "#core/text/fields.ts";
 import type { Queryable } from "../db/client.ts";
 import { kind, person, piece, publication, released, section, version } from "../db/schema/index.ts";
@@ -6,6 +6,8 @@ import { kind, person, piece, publication, released, section, version } from "..
 /** A released piece as readers see it: the live version's words, never the draft's. */
 export interface Released {
   id: string;
+  /** The row that says since when readers see it. */
+  releasedId: string;
   slug: string;
   kind: string;
   section: string;
@@ -18,6 +20,7 @@ export interface Released {
 
 const columns = {
   id: piece.id,
+  releasedId: released.id,
   slug: piece.slug,
   kind: kind.name,
   section: section.name,
@@ -28,13 +31,33 @@ const columns = {
   liveAt: released.from,
 };
 
-/** What readers of the site see now. */
-const isShown = and(eq(released.channel, "site"), isNull(released.until), isNull(piece.deletedAt));
+/** What readers of the site see now, unless its piece is deleted. */
+const onSite = and(eq(released.channel, "site"), isNull(released.until));
+const isShown = and(onSite, isNull(piece.deletedAt));
 
-/** What readers can read, the newest first. Needs no viewer: it is the same for everyone. */
-export async function listReleased(db: Queryable, limit = 100): Promise<Released[]> {
-  return asRead(await select(db).where(isShown).orderBy(desc(released.from), desc(released.id)).limit(limit));
+/** A place in what readers can read, the newest first: what comes after it is older. */
+export type Place = Pick<Released, "liveAt" | "releasedId">;
+
+/**
+ * What readers can read, the newest first; with a place what comes after it. Needs no viewer: it is the same for everyone. Which they are
+ * is read first, along the index; else every live text would be read and sorted.
+ */
+export async function listReleased(db: Queryable, limit = 100, after?: Place): Promise<Released[]> {
+  const newestFirst = [desc(released.from), desc(released.id)];
+  const kept = sql`(SELECT ${piece.deletedAt} FROM ${piece} WHERE ${piece.id} = ${released.pieceId}) IS NULL`;
+  const newest = db
+    .select({ id: released.id })
+    .from(released)
+    .where(and(onSite, kept, after && older(after)))
+    .orderBy(...newestFirst)
+    .limit(limit)
+    .as("newest");
+  const rows = select(db).innerJoin(newest, eq(newest.id, released.id));
+  return asRead(await rows.orderBy(...newestFirst));
 }
+
+const older = ({ liveAt, releasedId }: Place) =>
+  or(lt(released.from, liveAt), and(eq(released.from, liveAt), lt(released.id, releasedId)));
 
 /** One released piece by its address; null when nothing of it is public. */
 export async function readReleased(db: Queryable, slug: string): Promise<Released | null> {

@@ -18,15 +18,11 @@ export const ownersOfPlan = (plan: Plan, { piece, target }: Piece): string[] => 
   ...(target.piece?.assigneeIds ?? []),
 ];
 
-/** What stands in the way of a plan as things are now. @param thorough whether every byte of its files is looked at */
-export async function holdsOf(change: Change, facts: PieceFacts, plan: Plan, thorough: boolean): Promise<Hold[]> {
+/** What stands in the way of a plan as things are now. */
+async function holdsOf(change: Change, facts: PieceFacts, plan: Plan): Promise<Hold[]> {
   const causedBy = await loadHolder(change.tx, plan.confirmedBy ?? plan.plannedBy);
-  const holds = await lastLook(change, facts, {
-    causedBy,
-    step: departureStep(facts.workflow, facts.state.key) ?? null,
-    plannedVersionId: plan.versionId,
-    thorough,
-  });
+  const step = departureStep(facts.workflow, facts.state.key) ?? null;
+  const holds = await lastLook(change, facts, { causedBy, step, plannedVersionId: plan.versionId, thorough: false });
   // What is only proposed waits for somebody who may: that is no hold of its own.
   return plan.status === "proposed" ? holds.filter(({ code }) => !BY_RIGHT.includes(code)) : holds;
 }
@@ -40,7 +36,7 @@ const BY_RIGHT: readonly Hold["code"][] = ["not-granted", "not-named", "not-auth
 export async function foresee(change: Change, facts: PieceFacts): Promise<void> {
   const plan = await openPlan(change, facts.piece.id);
   if (!plan) return;
-  const found = await holdsOf(change, facts, plan, false);
+  const found = await holdsOf(change, facts, plan);
   const passed = plan.status === "held" && found.length === 0;
   const holds: Hold[] = passed ? [{ code: "time-passed" }] : found;
   if (sameHolds(holds, plan.holds)) return;

@@ -1,11 +1,11 @@
-import { eq } from "drizzle-orm";
+import { inArray } from "drizzle-orm";
 import { can, principalsOf } from "#core/access/decide.ts";
 import { type Hold, preflight } from "#core/release/preflight.ts";
 import type { Transition, Workflow } from "#core/workflow/document.ts";
 import { isNamedOn, restingPlace } from "#core/workflow/moves.ts";
 import type { Person } from "../access/holders.ts";
 import { version } from "../db/schema/index.ts";
-import { filesOf, problemsOfFiles } from "../files/queries.ts";
+import { filesOfAll, problemsOfFiles } from "../files/queries.ts";
 import { type PieceFacts, standingAlone } from "../piece/facts.ts";
 import type { Change } from "../write.ts";
 
@@ -31,35 +31,59 @@ export interface Leaving {
 
 /** Looks at everything again for a piece about to reach readers; see `core/release/preflight`. */
 export async function lastLook(change: Change, facts: PieceFacts, leaving: Leaving): Promise<Hold[]> {
-  const { piece, workflow, state, kind, version: shown, target } = facts;
-  const { causedBy, step, plannedVersionId, thorough = true } = leaving;
-  const [approvedHash, plannedHash] = await Promise.all(
-    [piece.approvedVersionId, plannedVersionId ?? null].map((id) => boundHashOf(change, id)),
-  );
-  const present = { fields: kind.fields, content: shown.content };
-  const files = await problemsOfFiles(change.files, await filesOf(change.tx, piece.id), present, thorough);
-  const principals = causedBy ? principalsOf(causedBy, target, change.now) : new Set<string>();
-  return preflight({
-    workflow,
-    state,
-    step,
-    currentHash: shown.boundHash,
-    approvedHash: approvedHash ?? null,
-    plannedHash: plannedVersionId === undefined ? null : (plannedHash ?? ""),
-    standing: standingAlone(facts),
-    fileProblems: files.map((problem) => problem.sentence),
-    deleted: piece.deletedAt !== null,
-    cause: {
-      mayRelease: causedBy !== null && can(causedBy, "piece.release", target, change.now).allowed,
-      // A review's outcome is taken by its round: nobody need be named on it.
-      named: step === null || step.by.length === 0 || isNamedOn(step, { principals }),
-      wrote: causedBy?.id === piece.authorId,
-    },
-  });
+  const [holds = []] = await lastLooks(change, [{ facts, leaving }]);
+  return holds;
 }
 
-async function boundHashOf(change: Change, id: string | null): Promise<string | null> {
-  if (!id) return null;
-  const [row] = await change.tx.select({ hash: version.boundHash }).from(version).where(eq(version.id, id));
-  return row?.hash ?? null;
+/** The same for many pieces about to leave together, in as many statements as for one. @returns their holds, in order */
+export async function lastLooks(
+  change: Change,
+  all: readonly { facts: PieceFacts; leaving: Leaving }[],
+): Promise<Hold[][]> {
+  const [hashes, files] = await Promise.all([
+    boundHashes(
+      change,
+      all.flatMap(({ facts, leaving }) => [facts.piece.approvedVersionId, leaving.plannedVersionId]),
+    ),
+    filesOfAll(
+      change.tx,
+      all.map(({ facts }) => facts.piece.id),
+    ),
+  ]);
+  return Promise.all(
+    all.map(async ({ facts, leaving }) => {
+      const { piece, workflow, state, kind, version: shown, target } = facts;
+      const { causedBy, step, plannedVersionId, thorough = true } = leaving;
+      const present = { fields: kind.fields, content: shown.content };
+      const problems = await problemsOfFiles(change.files, files.get(piece.id) ?? [], present, thorough);
+      const principals = causedBy ? principalsOf(causedBy, target, change.now) : new Set<string>();
+      return preflight({
+        workflow,
+        state,
+        step,
+        currentHash: shown.boundHash,
+        approvedHash: hashes.get(piece.approvedVersionId ?? "") ?? null,
+        plannedHash: plannedVersionId === undefined ? null : (hashes.get(plannedVersionId) ?? ""),
+        standing: standingAlone(facts),
+        fileProblems: problems.map((problem) => problem.sentence),
+        deleted: piece.deletedAt !== null,
+        cause: {
+          mayRelease: causedBy !== null && can(causedBy, "piece.release", target, change.now).allowed,
+          // A review's outcome is taken by its round: nobody need be named on it.
+          named: step === null || step.by.length === 0 || isNamedOn(step, { principals }),
+          wrote: causedBy?.id === piece.authorId,
+        },
+      });
+    }),
+  );
+}
+
+async function boundHashes(change: Change, ids: readonly (string | null | undefined)[]): Promise<Map<string, string>> {
+  const wanted = [...new Set(ids.filter((id) => id != null))];
+  if (wanted.length === 0) return new Map();
+  const rows = await change.tx
+    .select({ id: version.id, hash: version.boundHash })
+    .from(version)
+    .where(inArray(version.id, wanted));
+  return new Map(rows.map((row) => [row.id, row.hash]));
 }

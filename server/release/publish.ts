@@ -1,35 +1,57 @@
-import { and, eq, isNull } from "drizzle-orm";
+import { and, eq, inArray, isNull, sql } from "drizzle-orm";
 import { pieceReleased, pieceWithdrawn } from "#core/events/pieces.ts";
+import { insertAll } from "../db/insert.ts";
 import { newId } from "../db/schema/columns.ts";
 import { piece, released } from "../db/schema/index.ts";
 import type { PieceFacts } from "../piece/facts.ts";
 import type { Change } from "../write.ts";
-import { endPlan } from "./plans.ts";
+import { endPlans } from "./plans.ts";
 
-const shown = (pieceId: string) =>
-  and(eq(released.pieceId, pieceId), eq(released.channel, "site"), isNull(released.until));
+const shown = (pieceIds: readonly string[]) =>
+  and(inArray(released.pieceId, [...pieceIds]), eq(released.channel, "site"), isNull(released.until));
 
-/** Makes the present version what readers see, in place of what they saw; what else was planned for the piece ends. */
-export async function publish(change: Change, { piece: row, version }: PieceFacts): Promise<void> {
-  const { tx, now } = change;
-  await tx.update(released).set({ until: now }).where(shown(row.id));
-  await tx.insert(released).values({ id: newId(), pieceId: row.id, channel: "site", versionId: version.id, from: now });
+/**
+ * Makes the present versions of pieces what readers see, in place of what they saw; what else was
+ * planned for the pieces ends.
+ *
+ * @param all the pieces as they were, each with the part of the write that tells of it
+ */
+export async function publish(all: readonly { change: Change; facts: PieceFacts }[]): Promise<void> {
+  const [first] = all;
+  if (!first) return;
+  const { tx, now } = first.change;
+  const ids = all.map(({ facts }) => facts.piece.id);
+  await tx.update(released).set({ until: now }).where(shown(ids));
+  await insertAll(
+    tx,
+    released,
+    all.map(({ facts }) => ({
+      id: newId(),
+      pieceId: facts.piece.id,
+      channel: "site",
+      versionId: facts.version.id,
+      from: now,
+    })),
+  );
   await tx
     .update(piece)
     .set({
-      liveVersionId: version.id,
+      liveVersionId: sql`${piece.currentVersionId}`,
       liveAt: now,
-      firstLiveAt: row.firstLiveAt ?? now,
+      firstLiveAt: sql`COALESCE(${piece.firstLiveAt}, ${sql.param(now, piece.firstLiveAt)})`,
       publishAt: null,
       dueAt: null,
     })
-    .where(eq(piece.id, row.id));
-  await endPlan(change, row.id, "it is live");
-  change.happened(
-    pieceReleased,
-    { version: version.number, hash: version.hash },
-    { pieceId: row.id, subjectId: version.id, before: { live: row.liveVersionId }, tell: { author: [row.authorId] } },
-  );
+    .where(inArray(piece.id, ids));
+  await endPlans(first.change, ids, "it is live");
+  for (const { change, facts } of all) {
+    const { piece: row, version } = facts;
+    change.happened(
+      pieceReleased,
+      { version: version.number, hash: version.hash },
+      { pieceId: row.id, subjectId: version.id, before: { live: row.liveVersionId }, tell: { author: [row.authorId] } },
+    );
+  }
 }
 
 /**
@@ -44,7 +66,10 @@ export async function withdraw(
 ): Promise<void> {
   const { tx, now } = change;
   if (row.liveVersionId === null) return;
-  await tx.update(released).set({ until: now, notice: said.notice }).where(shown(row.id));
+  await tx
+    .update(released)
+    .set({ until: now, notice: said.notice })
+    .where(shown([row.id]));
   await tx.update(piece).set({ liveVersionId: null, liveAt: null }).where(eq(piece.id, row.id));
   change.happened(
     pieceWithdrawn,

@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, inArray, isNull } from "drizzle-orm";
+import { and, asc, desc, eq, inArray, isNull, sql } from "drizzle-orm";
 import { alias } from "drizzle-orm/mysql-core";
 import { roundClosed, roundStuck } from "#core/events/review.ts";
 import { outcomeOf, type Standoff } from "#core/review/deciding.ts";
@@ -6,6 +6,7 @@ import type { Decision, Outcome, Stuck } from "#core/review/round.ts";
 import { isVacant } from "#core/review/seating.ts";
 import { whoMay } from "../access/who.ts";
 import type { Queryable } from "../db/client.ts";
+import { prepared } from "../db/prepared.ts";
 import { decision, person, type RoundEnd, round, type SeatStatus, seat, version } from "../db/schema/index.ts";
 import type { Piece } from "../piece/facts.ts";
 import type { Change } from "../write.ts";
@@ -20,38 +21,61 @@ export interface OpenRound {
   decisions: (typeof decision.$inferSelect & { boundHash: string })[];
 }
 
-/** The round a piece is in, or null. */
-export async function loadOpenRound(db: Queryable, pieceId: string): Promise<OpenRound | null> {
-  const [found] = await db
+const ID = sql.placeholder("id");
+const owner = alias(person, "owner");
+
+const askRound = prepared((db) =>
+  db
     .select({ row: round, boundHash: version.boundHash })
     .from(round)
     .innerJoin(version, eq(version.id, round.versionId))
-    .where(and(eq(round.pieceId, pieceId), isNull(round.closedAt)))
+    .where(and(eq(round.pieceId, ID), isNull(round.closedAt)))
     .orderBy(desc(round.number))
-    .limit(1);
+    .limit(1)
+    .prepare(),
+);
+
+const askSeats = prepared((db) =>
+  db
+    .select({ seat, name: person.name, forName: owner.name })
+    .from(seat)
+    .innerJoin(person, eq(person.id, seat.personId))
+    .leftJoin(owner, eq(owner.id, seat.forPersonId))
+    .where(eq(seat.roundId, ID))
+    .orderBy(asc(seat.position))
+    .prepare(),
+);
+
+const askDecisions = prepared((db) =>
+  db
+    .select({ decision, boundHash: version.boundHash })
+    .from(decision)
+    .innerJoin(version, eq(version.id, decision.versionId))
+    .where(eq(decision.roundId, ID))
+    .orderBy(asc(decision.at), asc(decision.id))
+    .prepare(),
+);
+
+/** The round a piece is in, or null. */
+export async function loadOpenRound(db: Queryable, pieceId: string): Promise<OpenRound | null> {
+  const [found] = await askRound(db, { id: pieceId });
   if (!found) return null;
   const { row, boundHash } = found;
-  const owner = alias(person, "owner");
-  const [seats, decisions] = await Promise.all([
-    db
-      .select({ seat, name: person.name, forName: owner.name })
-      .from(seat)
-      .innerJoin(person, eq(person.id, seat.personId))
-      .leftJoin(owner, eq(owner.id, seat.forPersonId))
-      .where(eq(seat.roundId, row.id))
-      .orderBy(asc(seat.position)),
-    db
-      .select({ decision, boundHash: version.boundHash })
-      .from(decision)
-      .innerJoin(version, eq(version.id, decision.versionId))
-      .where(eq(decision.roundId, row.id))
-      .orderBy(asc(decision.at), asc(decision.id)),
-  ]);
+  const [seats, decisions] = await Promise.all([askSeats(db, { id: row.id }), askDecisions(db, { id: row.id })]);
   return {
     row: { ...row, boundHash },
     seats: seats.map(({ seat: place, ...names }) => ({ ...place, ...names })),
     decisions: decisions.map((one) => ({ ...one.decision, boundHash: one.boundHash })),
   };
+}
+
+/** Which of some pieces have an open round. */
+export async function inReview({ tx }: Change, pieceIds: readonly string[]): Promise<Set<string>> {
+  const rows = await tx
+    .select({ pieceId: round.pieceId })
+    .from(round)
+    .where(and(inArray(round.pieceId, [...pieceIds]), isNull(round.closedAt)));
+  return new Set(rows.map((row) => row.pieceId));
 }
 
 /** A stored round as the core judges it. */

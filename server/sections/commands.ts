@@ -1,4 +1,5 @@
 import { and, asc, count, eq, inArray, isNull } from "drizzle-orm";
+import { z } from "zod";
 import { sectionDeleted, sectionMade, sectionMoved, sectionRenamed } from "#core/events/places.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { appliedWorkflow, below, lineage, type Section } from "#core/sections/tree.ts";
@@ -12,11 +13,15 @@ import type { Viewer } from "../viewer.ts";
 import type { Act } from "../write.ts";
 import { loadPlaces, type Places } from "./places.ts";
 
+const named = z.string().trim().min(1, "A section needs a name.").max(80, "At most 80 characters fit.");
+const seen = { id: z.uuid(), revision: z.coerce.number().int() };
+/** Under which section; empty for the top. */
+const under = z.union([z.literal("").transform(() => null), z.uuid()]).nullable();
+
+export const addInput = z.object({ name: named, parentId: under });
+
 /** Makes a section, at the end of those beside it. */
-export function addSection(
-  act: Act,
-  wanted: { name: string; parentId: string | null },
-): Promise<Result<{ id: string }>> {
+export function addSection(act: Act, wanted: z.output<typeof addInput>): Promise<Result<{ id: string }>> {
   return administering(act, "section.edit", async (change) => {
     const places = await loadPlaces(change.tx);
     if (wanted.parentId && !places.sections.has(wanted.parentId)) return refuse(GONE);
@@ -29,8 +34,10 @@ export function addSection(
   });
 }
 
+export const renameInput = z.object({ ...seen, name: named });
+
 /** Renames a section. */
-export function renameSection(act: Act, wanted: { id: string; name: string; revision: number }): Promise<Result<null>> {
+export function renameSection(act: Act, wanted: z.output<typeof renameInput>): Promise<Result<null>> {
   return administering(act, "section.edit", async (change) => {
     const found = await lockSection(change, wanted);
     if (!found.ok) return found;
@@ -45,13 +52,9 @@ export function renameSection(act: Act, wanted: { id: string; name: string; revi
   });
 }
 
-/** Where a section is to go: under another or, with null, to the top; at a place among those there, from 0. */
-export interface Move {
-  id: string;
-  parentId: string | null;
-  position: number;
-  revision: number;
-}
+/** Where a section is to go: under another or to the top; at a place among those there, from 0. */
+export const moveInput = z.object({ ...seen, parentId: under, position: z.coerce.number().int().min(0) });
+type Move = z.output<typeof moveInput>;
 
 /** Moves a section with everything below it. Which workflow applies there, and who may do what, follows at once. */
 export function moveSection(act: Act, wanted: Move): Promise<Result<null>> {
@@ -86,8 +89,10 @@ export function moveSection(act: Act, wanted: Move): Promise<Result<null>> {
   });
 }
 
+export const deleteInput = z.object(seen);
+
 /** Does away with a section that holds nothing. */
-export function deleteSection(act: Act, wanted: { id: string; revision: number }): Promise<Result<null>> {
+export function deleteSection(act: Act, wanted: z.output<typeof deleteInput>): Promise<Result<null>> {
   return administering(act, "section.edit", async (change) => {
     const { tx } = change;
     const found = await lockSection(change, wanted);

@@ -1,6 +1,6 @@
 import { eq, sql } from "drizzle-orm";
 import { type Database, isDatabaseGone } from "../db/client.ts";
-import { clock } from "../db/schema/index.ts";
+import { clock, session } from "../db/schema/index.ts";
 
 /** The machine's clock. */
 export const machineClock = async () => Date.now();
@@ -28,4 +28,6 @@ export async function advanceClock(db: Database, milliseconds: number): Promise<
     .insert(clock)
     .values({ id: 1, ahead: milliseconds })
     .onDuplicateKeyUpdate({ set: { ahead: sql`${clock.ahead} + ${milliseconds}` } });
+  // Nobody was idle for a time that did not pass.
+  await db.update(session).set({ seenAt: sql`TIMESTAMPADD(MICROSECOND, ${milliseconds * 1000}, ${session.seenAt})` });
 }

@@ -1,11 +1,11 @@
 import { and, eq, inArray, sql } from "drizzle-orm";
-import type { Transaction } from "../db/client.ts";
+import type { Queryable, Transaction } from "../db/client.ts";
 import { insertAll } from "../db/insert.ts";
 import { newId } from "../db/schema/columns.ts";
 import { task } from "../db/schema/index.ts";
 
 /** What can have to happen later; `server/jobs` says how each is done. */
-export type TaskKind = "release" | "mail" | "adoption" | "absence" | "access" | "guest" | "thinning";
+export type TaskKind = "release" | "mail" | "adoption" | "absence" | "access" | "guest" | "thinning" | "sweep";
 
 /** Something that has to happen, and when. */
 export interface Later {
@@ -32,6 +32,14 @@ export const scheduleAll = (tx: Transaction, later: readonly Later[]): Promise<v
     task,
     later.map((one) => ({ id: newId(), ...one })),
   );
+
+/** Lays something down that goes on for ever, unless it is there. */
+export async function scheduleOnce(db: Queryable, later: Later): Promise<void> {
+  await db
+    .insert(task)
+    .ignore()
+    .values({ id: newId(), ...later });
+}
 
 /** Lays something down unless it will happen earlier anyway. */
 export async function scheduleBy(tx: Transaction, later: Later): Promise<void> {

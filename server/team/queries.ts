@@ -1,55 +1,74 @@
-import { and, count, eq, gte, isNull, lte } from "drizzle-orm";
+import { and, eq, gte, isNull, lte, type SQL } from "drizzle-orm";
 import { can, principalsOf, type Target } from "#core/access/decide.ts";
 import { type Principal, sayPrincipal } from "#core/people/principals.ts";
 import type { Candidate } from "#core/review/seating.ts";
 import { loadHolders, type Person } from "../access/holders.ts";
-import { visible } from "../access/visible.ts";
+import { type Reader, visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { absence, person, piece, seat } from "../db/schema/index.ts";
-import type { Viewer } from "../viewer.ts";
 
-/** Everybody who may work here now, with what they hold, how much waits on them, and who is away. */
-export interface Team {
+/** Everybody who may work here: what they hold, who stands in for them, and when they are away. */
+export interface Roster {
   people: Map<string, Person>;
-  away: Set<string>;
-  load: Map<string, number>;
   standIns: Map<string, string | null>;
+  /** Local dates, `2026-11-24`, both days included. */
+  absences: { personId: string; from: string; until: string }[];
 }
 
-/** @param today the local date in the publication's zone, `2026-11-24` */
-export async function loadTeam(db: Queryable, today: string): Promise<Team> {
-  const rows = await db
-    .select({ id: person.id, standInId: person.standInId })
-    .from(person)
-    .where(and(eq(person.active, true), eq(person.guest, false)));
+/** How many open seats a person holds, in all or elsewhere than on one piece. */
+export type Load = (personId: string, elsewhereThan?: string) => number;
+
+/** The roster on a day, with how much waits on each. */
+export interface Team extends Pick<Roster, "people" | "standIns"> {
+  away: Set<string>;
+  load: Load;
+}
+
+/** Nothing waits on anybody. */
+export const NO_LOAD: Load = () => 0;
+
+/** The roster as it stands now; with every absence, past and to come. */
+export async function loadRoster(db: Queryable): Promise<Roster> {
+  const [rows, absences] = await Promise.all([
+    db
+      .select({ id: person.id, standInId: person.standInId })
+      .from(person)
+      .where(and(eq(person.active, true), eq(person.guest, false))),
+    db.select({ personId: absence.personId, from: absence.from, until: absence.until }).from(absence),
+  ]);
   const people = await loadHolders(
     db,
     rows.map((row) => row.id),
   );
-  const away = await awayOn(db, today);
-  const load = await db
-    .select({ id: seat.personId, seats: count() })
-    .from(seat)
-    .innerJoin(piece, and(eq(piece.id, seat.pieceId), isNull(piece.deletedAt)))
-    .where(eq(seat.status, "open"))
-    .groupBy(seat.personId);
-  return {
-    people,
-    away: new Set(away.keys()),
-    load: new Map(load.map((row) => [row.id, row.seats])),
-    standIns: new Map(rows.map((row) => [row.id, row.standInId])),
-  };
+  return { people, standIns: new Map(rows.map((row) => [row.id, row.standInId])), absences };
+}
+
+/** @param today the local date in the publication's zone, `2026-11-24` */
+export async function loadTeam(db: Queryable, today: string): Promise<Team> {
+  const [roster, load] = await Promise.all([loadRoster(db), openSeats(db, isNull(piece.deletedAt))]);
+  return teamOf(roster, today, load);
+}
+
+/** A roster on a day. @param load how much waits on people */
+export function teamOf({ people, standIns, absences }: Roster, today: string, load: Load): Team {
+  const away = absences.filter(({ from, until }) => from <= today && today <= until);
+  return { people, standIns, away: new Set(away.map((one) => one.personId)), load };
 }
 
 /** How many open seats people hold on pieces a viewer may see: what they are shown of others' load. */
-export async function loadsSeen(db: Queryable, viewer: Viewer): Promise<Map<string, number>> {
+export const loadsSeen = (db: Queryable, viewer: Reader): Promise<Load> => openSeats(db, visible(viewer));
+
+async function openSeats(db: Queryable, which: SQL | undefined): Promise<Load> {
   const rows = await db
-    .select({ id: seat.personId, seats: count() })
+    .select({ personId: seat.personId, pieceId: seat.pieceId })
     .from(seat)
     .innerJoin(piece, eq(piece.id, seat.pieceId))
-    .where(and(eq(seat.status, "open"), visible(viewer)))
-    .groupBy(seat.personId);
-  return new Map(rows.map((row) => [row.id, row.seats]));
+    .where(and(eq(seat.status, "open"), which));
+  const counts = new Map<string, number>();
+  for (const { personId, pieceId } of rows)
+    for (const key of [personId, `${personId} ${pieceId}`]) counts.set(key, (counts.get(key) ?? 0) + 1);
+  const at = (key: string) => counts.get(key) ?? 0;
+  return (personId, elsewhereThan) => at(personId) - (elsewhereThan ? at(`${personId} ${elsewhereThan}`) : 0);
 }
 
 /** Who is away on a local date, by id, with the last day of the absence. */
@@ -75,7 +94,7 @@ export function asCandidates(team: Team, of: Target, now: number): Candidate[] {
       key: one.key,
       name: one.name,
       active: one.active,
-      load: team.load.get(one.id) ?? 0,
+      load: team.load(one.id, of.piece?.id),
       away: team.away.has(one.id),
       standInId: team.standIns.get(one.id) ?? null,
       get roles() {

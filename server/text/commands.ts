@@ -7,6 +7,7 @@ import { THINNED_AFTER } from "#core/text/thinning.ts";
 import { sayInstant } from "#core/time/words.ts";
 import { person, piece, round, seat, textHolder, version } from "../db/schema/index.ts";
 import { claimFiles } from "../files/commands.ts";
+import { refuseOften } from "../people/attempts.ts";
 import type { PieceFacts } from "../piece/facts.ts";
 import { heldByOther, hold } from "../piece/holder.ts";
 import type { Opened } from "../piece/open.ts";
@@ -83,10 +84,12 @@ export function letGoOfText(act: Act, { pieceId, window }: { pieceId: string; wi
 }
 
 /** Gives a version a name, so that it is found again and never thinned out; without words the name goes. */
-export function nameVersion(
+export async function nameVersion(
   act: Act,
   { pieceId, number, name }: { pieceId: string; number: number; name: string },
 ): Promise<Result<null>> {
+  const often = await refuseOften(act, "version name");
+  if (often) return refuse(often);
   return write(act, async (change) => {
     const opened = await openText(change, pieceId);
     if (!opened.ok) return opened;

@@ -1,7 +1,7 @@
 import { and, count, desc, eq, inArray, lt, type SQL, sql } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
-import { textOf } from "#core/text/block.ts";
 import { type Content, isManuscript } from "#core/text/fields.ts";
+import { textOf } from "#core/text/plain.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { look, person, piece, version } from "../db/schema/index.ts";

@@ -68,7 +68,8 @@ export function abandonRevision(act: Act, order: z.infer<typeof abandonInput>): 
     const { id, authorId, urgency } = facts.piece;
     const down = { urgency, publishAt: null, dueChosen: false, transition: null, forId: null, team };
     const settled = { ...arrived.value, dueAt: null, assigned: [] };
-    await land(change, { ...facts, version: back }, settled, { step: "Revision given up", note: order.note, ...down });
+    const coming = { change, facts: { ...facts, version: back }, arrival: settled };
+    await land([{ ...coming, down: { step: "Revision given up", note: order.note, ...down } }]);
     await tx.update(piece).set({ currentVersionId: back.id, title: live.content.title }).where(eq(piece.id, id));
     change.happened(
       revisionAbandoned,

@@ -1,16 +1,17 @@
-import { and, asc, eq, gt, inArray, isNull } from "drizzle-orm";
+import { and, asc, eq, inArray, isNull } from "drizzle-orm";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { localDate } from "#core/time/local.ts";
 import { type State, stateOf, type Workflow } from "#core/workflow/document.ts";
 import { type Fate, landing, mayLand, propose } from "#core/workflow/migrate.ts";
+import type { Transaction } from "../db/client.ts";
 import { type Choices, piece, workflowRevision } from "../db/schema/index.ts";
 import { loadDocuments } from "../piece/documents.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { loadTeam } from "../team/queries.ts";
 import type { Change, Recipient } from "../write.ts";
-import { type Meant, meantFor, type Rerouted, reroute } from "./rerouting.ts";
+import { arrivalOf, type Going, type Meant, meantFor, type Rerouted, reroute } from "./rerouting.ts";
 
-const BATCH = 1_000;
+const BATCH = 500;
 const ends = (state: State) => state.kind === "live" || state.kind === "closed";
 
 /** How many pieces in flight went along, moved, or stay behind on their old revision. */
@@ -35,7 +36,7 @@ export const groupKey = (revisionId: string, stateKey: string) => `${revisionId}
 
 /**
  * Takes the pieces in flight of every revision of a workflow along to a new one, as chosen and
- * proposed, a thousand at a time inside the transaction that is open: readers go on reading what
+ * proposed, some hundreds at a time inside the transaction that is open: readers go on reading what
  * was, and either all of it happens or nothing. What is live or closed follows where its state is
  * still there, so that a revision of it begins on the new line.
  */
@@ -57,23 +58,10 @@ export async function migratePieces(
   const total: Migrated = { stayed: 0, moved: 0, behind: 0 };
   const stranded: Row[] = [];
   const meant: Meant = new Map();
-  for (let last = ""; ; ) {
-    const rows = await tx
-      .select()
-      .from(piece)
-      .where(
-        and(
-          inArray(piece.workflowRevisionId, old),
-          eq(piece.inFlight, true),
-          isNull(piece.deletedAt),
-          gt(piece.id, last),
-        ),
-      )
-      .orderBy(asc(piece.id))
-      .limit(BATCH)
-      .for("update");
-    if (rows.length === 0) break;
-    last = rows.at(-1)?.id as string;
+  const ids = await inFlightOn(tx, old);
+  /** The next pieces, each with where it goes and what it finds there. */
+  const next = async (from: number): Promise<Going[]> => {
+    const rows = from < ids.length ? await rowsOf(tx, ids.slice(from, from + BATCH)) : [];
     const going: Rerouted[] = [];
     for (const row of rows) {
       const group = groupKey(row.workflowRevisionId, row.stateKey);
@@ -88,7 +76,16 @@ export async function migratePieces(
     }
     total.moved += going.filter((one) => one.moved).length;
     total.stayed += going.filter((one) => !one.moved).length;
-    await reroute(change, going, migration, places, team, meant);
+    return going.map((one) => ({ ...one, arrival: arrivalOf(change, one, migration, places, team) }));
+  };
+  let going = await next(0);
+  for (let from = BATCH; from - BATCH < ids.length; from += BATCH) {
+    // While some are written, the next are read and worked out; these are locked already, so reading
+    // them cannot end the transaction under the writing. What fails there is met once that is done.
+    const ahead = next(from);
+    ahead.catch(() => {});
+    await reroute(change, going, migration, places, meant);
+    going = await ahead;
   }
   if (stranded.length > 0) {
     return refuse({
@@ -100,6 +97,24 @@ export async function migratePieces(
   await followEnded(change, documents, migration);
   return accept({ ...total, told: meantFor(meant, migration.document.name) });
 }
+
+/** What is in flight on some revisions, by id in order, locked until the transaction ends. */
+async function inFlightOn(tx: Transaction, revisionIds: readonly string[]): Promise<string[]> {
+  const rows = await tx
+    .select({ id: piece.id })
+    .from(piece)
+    .where(and(inArray(piece.workflowRevisionId, [...revisionIds]), eq(piece.inFlight, true), isNull(piece.deletedAt)))
+    .orderBy(asc(piece.id))
+    .for("update");
+  return rows.map((row) => row.id);
+}
+
+const rowsOf = (tx: Transaction, ids: readonly string[]) =>
+  tx
+    .select()
+    .from(piece)
+    .where(inArray(piece.id, [...ids]))
+    .orderBy(asc(piece.id));
 
 function fatesOf(documents: ReadonlyMap<string, Workflow>, { document }: Migration): Map<string, Fate> {
   const fates = new Map<string, Fate>();

@@ -18,7 +18,7 @@ import { openPiece } from "../piece/open.ts";
 import { loadTeam } from "../team/queries.ts";
 import type { Act, Change } from "../write.ts";
 import { configuring } from "./copies.ts";
-import { type Meant, meantFor, reroute } from "./rerouting.ts";
+import { arrivalOf, type Meant, meantFor, reroute } from "./rerouting.ts";
 
 /** A workflow a piece may be put on, with the states it may come to. */
 export interface LineChoice {
@@ -88,10 +88,11 @@ export function putOnLine(act: Act, wanted: PutOnLine): Promise<Result<{ state: 
       return notGranted(tx, "piece.override", facts.target, now, sentence);
     }
     const team = await loadTeam(tx, localDate(now, places.calendar.timeZone));
-    const going = [{ row: facts.piece, from: facts.state, to, moved: true }];
+    const rerouted = { row: facts.piece, from: facts.state, to, moved: true };
     const meant: Meant = new Map();
     const revision = { revisionId: row.revisionId, number: row.number, document };
-    await reroute(change, going, revision, places, team, meant);
+    const arrival = arrivalOf(change, rerouted, revision, places, team);
+    await reroute(change, [{ ...rerouted, arrival }], revision, places, meant);
     const at = { scope: "piece" as const, scopeId: facts.piece.id };
     await tx
       .delete(workflowBinding)

@@ -33,7 +33,7 @@ export interface Revision {
 }
 
 /** A piece with what it finds where it goes. */
-interface Going extends Rerouted {
+export interface Going extends Rerouted {
   arrival: Arrival;
 }
 
@@ -48,14 +48,12 @@ export type Meant = Map<string, { piece: Row; state: string; waits: boolean }[]>
  */
 export async function reroute(
   change: Change,
-  pieces: readonly Rerouted[],
+  going: readonly Going[],
   revision: Revision,
   places: Places,
-  team: Team,
   meant: Meant,
 ): Promise<void> {
-  if (pieces.length === 0) return;
-  const going = pieces.map((one) => ({ ...one, arrival: arrivalOf(change, one, revision, places, team) }));
+  if (going.length === 0) return;
   const [moving, staying] = [going.filter((one) => one.moved), going.filter((one) => !one.moved)];
   await endRounds(change, going);
   const laid = await layDown(
@@ -96,7 +94,8 @@ async function lookAheadFor(change: Change, going: readonly Going[]): Promise<vo
   );
 }
 
-function arrivalOf(
+/** What a piece finds where it goes. @throws Error where that asks for a choice: nothing lands there */
+export function arrivalOf(
   { now }: Change,
   { row, to }: Rerouted,
   { document }: Revision,
@@ -170,8 +169,11 @@ async function record(
 ): Promise<void> {
   const versions = await versionsOf(change, [...rounds.keys()]);
   const add = (people: readonly string[], one: Going, waits: boolean) => {
-    for (const person of people)
-      meant.set(person, [...(meant.get(person) ?? []), { piece: one.row, state: one.to.name, waits }]);
+    for (const person of people) {
+      const lines = meant.get(person) ?? [];
+      lines.push({ piece: one.row, state: one.to.name, waits });
+      meant.set(person, lines);
+    }
   };
   for (const one of going) {
     const { row, from, to, moved, arrival } = one;

@@ -1,6 +1,6 @@
 import { type APIRequestContext, type Browser, expect, type Page, test } from "@playwright/test";
 import routes from "../../app/routes.ts";
-import { beginItem, linkInMail, send, signIn, write } from "./person.ts";
+import { beginItem, linkInMail, newPage, send, signIn, write } from "./person.ts";
 import { ROUTES, VISITORS, type Visitor } from "./routes.ts";
 
 interface Node {
@@ -86,7 +86,7 @@ async function join(browser: Browser, name: string, email: string, role: string)
   if (role) await chief.getByLabel("Role", { exact: true }).selectOption({ label: role });
   await chief.getByRole("button", { name: "Send the invitation" }).click();
   await chief.waitForURL(/\/people\/who\//);
-  const page = await (await browser.newContext()).newPage();
+  const page = await newPage(await browser.newContext());
   await page.goto(await linkInMail(chief, email, /\/open\/\S+/));
   await page.getByLabel("Password").fill("a long enough phrase");
   await page.getByRole("button", { name: "Join" }).click();

@@ -1,7 +1,7 @@
 import { type Browser, expect, type Page, test } from "@playwright/test";
 import { Secret, TOTP } from "otpauth";
 import { accessible } from "./axe.ts";
-import { beginItem, linkInMail, send, signIn, write } from "./person.ts";
+import { beginItem, linkInMail, newPage, send, signIn, write } from "./person.ts";
 
 let chief: Page;
 test.beforeAll(async ({ browser }) => {
@@ -12,7 +12,7 @@ const codeOf = (secret: string, at = Date.now()) =>
   new TOTP({ secret: Secret.fromBase32(secret) }).generate({ timestamp: at });
 
 async function newBrowser(browser: Browser): Promise<Page> {
-  return (await browser.newContext()).newPage();
+  return newPage(await browser.newContext());
 }
 
 test("somebody is invited, joins by the link in the mail, is asked for a second factor, and uses a recovery code", async ({
@@ -77,7 +77,7 @@ test("somebody is invited, joins by the link in the mail, is asked for a second 
   await again.waitForURL(/\/sign-in/);
   await again.goto("/sign-in/code");
   await again.getByLabel("Code", { exact: true }).fill(recovery ?? "");
-  await again.getByRole("button", { name: "Sign in" }).click();
+  await again.getByRole("button", { name: "Sign in", exact: true }).click();
   await again.waitForURL("**/turn");
   await again.goto("/me");
   await expect(again.getByRole("region", { name: "Sessions" }).getByRole("listitem")).toHaveCount(2);
@@ -347,7 +347,7 @@ test("a signed-out browser's cookie opens nothing, and the way out works", async
   await kai.waitForURL(/\/sign-in/);
   const thief = await browser.newContext();
   await thief.addCookies(stolen);
-  const page = await thief.newPage();
+  const page = await newPage(thief);
   await page.goto("/turn");
   await page.waitForURL(/\/sign-in/);
 });

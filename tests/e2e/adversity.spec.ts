@@ -7,7 +7,8 @@ import { seedDemo } from "#demo/seed.ts";
 import { connect, disconnect } from "#server/db/client.ts";
 import { createDatabase, migrateDatabase } from "#server/db/migrate.ts";
 import { freePort, type LocalMariaDb, startMariaDb } from "../../scripts/mariadb.ts";
-import { beginItem, saved, signIn, write } from "./person.ts";
+import { accessible } from "./axe.ts";
+import { beginItem, newPage, saved, send, signIn, write } from "./person.ts";
 
 test("two windows of one person: one writes, the other reads along, takes over, and nothing is lost", async ({
   browser,
@@ -15,7 +16,7 @@ test("two windows of one person: one writes, the other reads along, takes over, 
   const one = await signIn(browser, "Mina Tauberg");
   const address = await beginItem(one, "Two windows");
   await write(one, "From the beginning.");
-  const two = await one.context().newPage();
+  const two = await newPage(one.context());
   await two.goto(address);
   await expect(two.getByText("You write in this text in another window")).toBeVisible();
   await expect(two.getByRole("textbox", { name: "Item" })).toHaveCount(0);
@@ -132,6 +133,98 @@ test("what is done the moment a page appears is seen at once", async ({ browser 
   await page.context().close();
 });
 
+test("twenty windows of one browser all load and hear of what happens, also when the one that listened is closed", async ({
+  browser,
+}) => {
+  const author = await signIn(browser, "Tobia Rensk");
+  const where = await beginItem(author, "Looked at in twenty windows", "Safety");
+  const reader = await signIn(browser, "Ilda Marenzi");
+  await reader.goto(where);
+  const windows = [author];
+  while (windows.length < 20) windows.push(await newPage(author.context()));
+  for (const one of windows) await one.goto("/notices");
+  const heard = async (words: string) => {
+    await reader.getByLabel("Comment on the piece").fill(words);
+    await reader.getByRole("button", { name: "Comment", exact: true }).click();
+    const told = windows.map((one) => expect(one.getByText(words)).toBeVisible());
+    await Promise.all(told);
+  };
+  await heard("The first word.");
+  await windows.shift()?.close();
+  await heard("The second word.");
+  for (const page of [...windows.slice(0, 1), reader]) await page.context().close();
+});
+
+test("a form sent when the session is over stays as typed, says why, and goes through after signing in elsewhere", async ({
+  browser,
+}) => {
+  const page = await signIn(browser, "Mina Tauberg");
+  await beginItem(page, "Signed out meanwhile", "Safety");
+  await page.reload();
+  const comment = page.getByLabel("Comment on the piece");
+  await comment.fill("A long thought.");
+  await page.context().clearCookies();
+  // What happens meanwhile does not lead the window away.
+  const reader = await signIn(browser, "Ilda Marenzi");
+  await reader.goto(page.url());
+  await reader.getByLabel("Comment on the piece").fill("Said meanwhile.");
+  await reader.getByRole("button", { name: "Comment", exact: true }).click();
+  await expect(
+    page.getByText("You are signed out. What you typed stays here: sign in in another window"),
+  ).toBeVisible();
+  await expect(comment).toHaveValue("A long thought.");
+  await accessible(page);
+  await reader.context().close();
+  await page.getByRole("button", { name: "Comment", exact: true }).click();
+  await expect(page.getByRole("alert")).toContainText("You are signed out. What you typed stays here");
+  await expect(comment).toHaveValue("A long thought.");
+  const other = await newPage(page.context());
+  await other.goto("/sign-in");
+  await other.getByRole("button", { name: /^Mina Tauberg/ }).click();
+  await other.waitForURL("**/turn");
+  await page.getByRole("button", { name: "Comment", exact: true }).click();
+  await expect(page.getByText("2 comments, 2 open")).toBeVisible();
+  await expect(page.getByText("You are signed out.")).toHaveCount(0);
+  await page.context().close();
+});
+
+test("a text that changed while somebody decides: the note stays, what changed is a window away, and the decision goes through", async ({
+  browser,
+}) => {
+  const author = await signIn(browser, "Mina Tauberg");
+  const where = await beginItem(author, "Changed under the reviewer");
+  await write(author, "The path is closed.");
+  await send(author, "Send for copy edit", async (page) => {
+    await page.getByLabel(/Petra Holmqvist/).check();
+    await page.getByLabel(/^Note/).fill("Please.");
+  });
+  const reviewer = await signIn(browser, "Petra Holmqvist");
+  // Nothing live reaches this window: it decides on what it shows.
+  await reviewer.route("**/live**", (route) => route.abort());
+  await reviewer.goto(`${where}?do=decide`);
+  const note = reviewer.getByRole("region", { name: /^Decide on version/ }).getByLabel("Note");
+  await note.fill("I walked it.");
+  const elsewhere = await signIn(browser, "Petra Holmqvist");
+  await elsewhere.goto(where);
+  await write(elsewhere, " Until Sunday.");
+  await elsewhere.context().close();
+  await reviewer.getByRole("button", { name: "Copy is right" }).click();
+  await expect(reviewer.getByRole("alert")).toContainText("your note is kept");
+  await expect(note).toHaveValue("I walked it.");
+  const [compared] = await Promise.all([
+    reviewer.context().waitForEvent("page"),
+    reviewer.getByRole("link", { name: /^What changed/ }).click(),
+  ]);
+  await expect(compared.getByRole("region", { name: "Comparison" }).locator("ins")).toHaveText(" Until Sunday.");
+  await compared.close();
+  await reviewer.getByRole("button", { name: "Show it as it is now" }).click();
+  await expect(reviewer.getByRole("heading", { name: "Decide on version 3" })).toBeVisible();
+  await expect(note).toHaveValue("I walked it.");
+  await reviewer.getByRole("button", { name: "Copy is right" }).click();
+  await expect(reviewer.getByRole("region", { name: "Passage" })).toContainText("I walked it.");
+  for (const page of [author, reviewer]) await page.context().close();
+});
+
 test("the studio is not there for who may not configure: pages, files and what is saved to it alike", async ({
   browser,
 }) => {
@@ -218,7 +311,7 @@ test.describe("the database stops while people work", () => {
 
   test("requests answer 503, what is typed is kept, and all recovers by itself", async ({ browser }) => {
     const context = await browser.newContext({ baseURL: base });
-    const page = await context.newPage();
+    const page = await newPage(context);
     await page.goto("/sign-in");
     await page.getByRole("button", { name: /Noor Castellan/ }).click();
     await page.waitForURL("**/turn");

@@ -1,8 +1,34 @@
 import path from "node:path";
-import { type Browser, expect, type Page, test } from "@playwright/test";
+import { type Browser, type BrowserContext, expect, type Page, test } from "@playwright/test";
 
 /** Where the node under test keeps its data: each half of the specs has its own. */
 export const dataFolder = () => path.join(process.env.ELENCO_DATA_DIR ?? "test-results/data", test.info().project.name);
+
+/**
+ * A page that, gone to or loaded anew, is waited for until it hears: one clicked on while its
+ * scripts are still coming says nothing.
+ */
+export async function newPage(context: BrowserContext): Promise<Page> {
+  const page = await context.newPage();
+  const hears = async () => {
+    await page.waitForFunction(
+      () => !document.querySelector("script[type=module]") || Object.keys(document).some((key) => /^__react/.test(key)),
+    );
+  };
+  const { goto, reload } = page;
+  page.goto = async (...asked) => {
+    const answer = await goto.apply(page, asked);
+    // Who acts the moment a page appears does not wait.
+    if (asked[1]?.waitUntil !== "commit") await hears();
+    return answer;
+  };
+  page.reload = async (...asked) => {
+    const answer = await reload.apply(page, asked);
+    await hears();
+    return answer;
+  };
+  return page;
+}
 
 /** Signs a demo person in, in a browser of their own: by the form of the sign-in page, without the page. */
 export async function signIn(browser: Browser, name: string): Promise<Page> {
@@ -11,7 +37,7 @@ export async function signIn(browser: Browser, name: string): Promise<Page> {
   const [, person] = new RegExp(`value="([0-9a-f-]{36})"[^>]*>(?:<[^>]*>)*${name}`).exec(door) ?? [];
   if (!person) throw new Error(`${name} is not at the door`);
   await context.request.post("/sign-in", { form: { person } });
-  const page = await context.newPage();
+  const page = await newPage(context);
   await page.goto("/turn");
   return page;
 }

@@ -41,6 +41,8 @@ const READERS: Visitor[] = [
 export const ROUTES: Record<string, Entry> = {
   "sign-in": { address: "/sign-in", may: VISITORS, open: true },
   "sign-in/code": { address: "/sign-in/code", may: SIGNED_IN },
+  "sign-in/again": { address: "/sign-in/again", may: [], open: true },
+  passkey: { address: "/passkey", may: [], open: true },
   "sign-out": { address: "/sign-out", may: SIGNED_IN },
   forgot: { address: "/forgot", may: VISITORS, open: true },
   "open/:secret": { address: "/open/guessed", may: VISITORS, open: true },

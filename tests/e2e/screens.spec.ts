@@ -1,9 +1,18 @@
-import { expect, type Page, test } from "@playwright/test";
+import { type Browser, expect, type Page, test } from "@playwright/test";
 import { faults } from "./axe.ts";
 import { beginItem, signIn } from "./person.ts";
 
+/** One page for each person, who goes from screen to screen in it. */
+const pages = new Map<string, Page>();
+const pageOf = async (browser: Browser, who: string) => {
+  const page = pages.get(who) ?? (await signIn(browser, who));
+  pages.set(who, page);
+  return page;
+};
+test.afterAll(() => Promise.all([...pages.values()].map((page) => page.context().close())));
+
 const firstPiece = async (page: Page) => {
-  await page.goto("/turn");
+  if (!page.url().endsWith("/turn")) await page.goto("/turn");
   return (await page.locator("[data-row] a").first().getAttribute("href")) ?? "";
 };
 
@@ -46,20 +55,21 @@ for (const [name, heading, who, where] of SCREENS) {
   test(`${name}: nothing for axe to find, no error in the console, no sideways scrolling at 360 px`, async ({
     browser,
   }) => {
-    const page = await signIn(browser, who);
+    const page = await pageOf(browser, who);
+    await page.setViewportSize({ width: 1280, height: 800 });
+    const address = await where(page);
     const errors: string[] = [];
     page.on("console", (message) => message.type() === "error" && errors.push(message.text()));
     page.on("pageerror", (error) => errors.push(String(error)));
-    const answer = await page.goto(await where(page));
+    const answer = await page.goto(address);
     expect(answer?.status()).toBe(200);
-    await page.waitForLoadState("load");
     await expect(page.getByRole("heading", { name: heading }).first()).toBeVisible();
     expect(await faults(page)).toEqual([]);
     await page.setViewportSize({ width: 360, height: 740 });
     const [wide, seen] = await page.evaluate(() => [document.documentElement.scrollWidth, window.innerWidth]);
     expect(wide).toBeLessThanOrEqual(seen ?? 0);
     expect(errors).toEqual([]);
-    await page.context().close();
+    page.removeAllListeners("console").removeAllListeners("pageerror");
   });
 }
 
@@ -85,6 +95,24 @@ test("a decision by keyboard alone", async ({ browser }) => {
   await expect(page.getByRole("button", { name: "Needs work" })).toBeFocused();
   await page.keyboard.press("Enter");
   await expect(page.getByText(/With .* since today/)).toBeVisible();
+  await page.context().close();
+});
+
+test("a panel opens where one sees it, and begins at its first field, at any width", async ({ browser }) => {
+  const page = await signIn(browser, "Ilda Marenzi");
+  const address = await beginItem(page, "Looked at on a small screen");
+  const panels = { "What else": "What else", "take along": "Take it along", "no guests": "Guests" };
+  for (const width of [360, 800, 1280]) {
+    await page.setViewportSize({ width, height: 740 });
+    for (const [link, panel] of Object.entries(panels)) {
+      await page.goto(address);
+      await page.getByRole("link", { name: link, exact: true }).click();
+      const begun = page.getByRole("region", { name: panel, exact: true }).locator(":focus");
+      await expect(begun).toHaveCount(1);
+      await expect(begun).not.toHaveAttribute("data-back");
+      await expect(begun).toBeInViewport();
+    }
+  }
   await page.context().close();
 });
 

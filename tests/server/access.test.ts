@@ -1,6 +1,6 @@
 import { and, eq, or } from "drizzle-orm";
 import fc from "fast-check";
-import { can, type Target } from "#core/access/decide.ts";
+import { can, inForce, type Target } from "#core/access/decide.ts";
 import { lineage } from "#core/sections/tree.ts";
 import { visible, visibleApart } from "#server/access/visible.ts";
 import { addComment } from "#server/comments/commands.ts";
@@ -9,17 +9,22 @@ import {
   accessGrant,
   assignment,
   groupMember,
+  person,
   personGroup,
   piece,
   pieceViewer,
   role,
   rolePermission,
 } from "#server/db/schema/index.ts";
+import { houseAt } from "#server/house.ts";
 import { listNotices } from "#server/notices/queries.ts";
 import { decide } from "#server/passage/deciding.ts";
+import { endGrant } from "#server/people/grants.ts";
+import { loadSession, openSession } from "#server/people/sessions.ts";
 import { listPieces, yourTurn } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
 import { listSchedule } from "#server/release/queries.ts";
+import { loadViewer } from "#server/viewer.ts";
 import {
   accepted,
   begin,
@@ -49,6 +54,7 @@ test("what core says of reading one piece, the condition of every list says too"
   await db.insert(rolePermission).values({ roleId: reader, permission: "piece.read" });
   const pieces: { id: string; target: Target }[] = [];
   const viewer = await world.viewer("gus");
+  const seer = await world.viewer("sefa");
   const random = fc.sample(
     fc.record({
       section: fc.constantFrom(...SECTIONS),
@@ -154,6 +160,18 @@ test("what core says of reading one piece, the condition of every list says too"
         .sort();
       agreedYes += byCore.length;
       expect(bySql).toEqual(byCore);
+      // Through another's eyes one sees what both may, and no draft that is private.
+      const looked = { ...gus, grants: [...gus.grants], seenBy: seer };
+      const through = await db
+        .select({ id: piece.id })
+        .from(piece)
+        .where(and(visible(looked), eq(piece.title, "Visible or not")));
+      const both = pieces.filter(
+        ({ target }) =>
+          !target.piece?.private && [gus, seer].every((who) => can(who, "piece.read", target, MORNING).allowed),
+      );
+      expect(through.map((row) => row.id).sort()).toEqual(both.map((one) => one.id).sort());
+      expect(pieces.filter(({ target }) => can(looked, "piece.read", target, MORNING).allowed)).toEqual(both);
     }),
     { numRuns: 60 },
   );
@@ -185,10 +203,22 @@ test("a forged step: not named by the workflow, not open to the person, on a pie
   expect(codeOf(await send(world, id, "noor", "send"))).toBe("not-found");
 });
 
+test("what a node keeps of the house is read anew once anything was changed", async () => {
+  const secret = accepted(await openSession(world.act(null), world.id("mina"), { address: "test", agent: "test" }));
+  const ask = async () => {
+    const session = await loadSession(world.db, secret, MORNING);
+    return loadViewer(world.db, world.id("mina"), MORNING, houseAt(world.db, session?.end ?? 0));
+  };
+  const [first, second] = [await ask(), await ask()];
+  expect(second?.roster).toBe(first?.roster);
+  const [grant] = first?.grants ?? [];
+  accepted(await endGrant(world.act("ilda"), { grantId: grant?.id ?? "", until: MORNING }));
+  const third = await ask();
+  expect(third?.roster).not.toBe(first?.roster);
+  expect(third?.grants.filter((one) => inForce(one, MORNING)).map((one) => one.id)).not.toContain(grant?.id);
+});
+
 test("an ended person's act is refused, and their session opens nothing", async () => {
-  const { person } = await import("#server/db/schema/index.ts");
-  const { loadSession, openSession } = await import("#server/people/sessions.ts");
-  const { loadViewer } = await import("#server/viewer.ts");
   const secret = accepted(await openSession(world.act(null), world.id("mina"), { address: "test", agent: "test" }));
   expect(await loadSession(world.db, secret, MORNING)).toMatchObject({ personId: world.id("mina") });
   expect(await loadSession(world.db, `${secret.slice(0, -1)}~`, MORNING)).toBeNull();

@@ -135,27 +135,48 @@ test("mass sign-in attempts are refused, for one account and from one address, a
   expect(await attempt("lene@fontelba.example", "10.2.0.1")).toBe("rate-limited");
 });
 
+test("of many guesses at once no more are judged than may be, and what is refused does not keep the door shut", async () => {
+  const guess = (password: string, now = MORNING) =>
+    signIn(world.act(null, now), "dario@fontelba.example", password, browser(`10.3.0.${Math.floor(now / 1e6) % 200}`));
+  const codes = await Promise.all(Array.from({ length: 40 }, () => guess("wrong").then(codeOf)));
+  const judged = codes.filter((code) => code === "sign-in").length;
+  expect(judged).toBeLessThanOrEqual(10);
+  expect(codes.filter((code) => code === "rate-limited")).toHaveLength(40 - judged);
+  for (let i = 0; i < 20; i++) await guess("wrong", MORNING + 10 * 60_000);
+  expect(codeOf(await guess(PASSWORD, MORNING + 26 * 60_000))).toBe("accepted");
+});
+
+/** A browser's session, as a step that makes it more finds it. */
+const at = (secret: string) => ({ secret, browser: browser() });
+
 const codeAt = (secret: string, at = Date.now()) =>
   new TOTP({ secret: Secret.fromBase32(secret) }).generate({ timestamp: at });
 
 test("a second factor: half a session opens nothing, a code is good once, recovery codes stand in once each", async () => {
   const lene = world.act("lene");
+  const whole = accepted(await openSession(world.act(null), world.id("lene"), browser()));
   const { secret } = await newAuthenticator("lene@fontelba.example");
-  expect(codeOf(await setUpSecondFactor(lene, { secret, code: "000000" }))).toBe("wrong-code");
-  expect(codeOf(await setUpSecondFactor(lene, { secret: "not base 32", code: "000000" }))).toBe("wrong-code");
-  const codes = accepted(await setUpSecondFactor(lene, { secret, code: codeAt(secret) }));
+  const setUp = (secret: string, code: string, act = lene) => setUpSecondFactor(act, { secret, code }, at(whole));
+  expect(codeOf(await setUp(secret, codeAt(secret), { ...lene, proven: false }))).toBe("prove");
+  expect(codeOf(await setUp(secret, "000000"))).toBe("wrong-code");
+  expect(codeOf(await setUp("not base 32", "000000"))).toBe("wrong-code");
+  const { codes, secret: renewed } = accepted(await setUp(secret, codeAt(secret)));
   expect(new Set(codes).size).toBe(10);
-  expect(codeOf(await setUpSecondFactor(lene, { secret, code: codeAt(secret) }))).toBe("set-already");
+  for (const code of codes) expect(code).toMatch(/^([a-z2-7]{4}-){3}[a-z2-7]{4}$/);
+  expect(await loadSession(world.db, whole, MORNING)).toBeNull();
+  expect(await loadSession(world.db, renewed, MORNING)).toMatchObject({ factor: true });
+  expect(codeOf(await setUp(secret, codeAt(secret)))).toBe("set-already");
   const enter = async () =>
     accepted(await signIn(world.act(null), "lene@fontelba.example", PASSWORD, browser("10.3.0.1")));
   const half = await enter();
   expect(half.confirmed).toBe(false);
   expect(await loadSession(world.db, half.secret, MORNING)).toBeNull();
-  const give = (to: string, code: string) => giveSecondFactor(world.act(null), to, code);
+  const give = (to: string, code: string) => giveSecondFactor(world.act(null), code, at(to));
   expect(codeOf(await give(half.secret, codeAt(secret)))).toBe("wrong-code");
   const later = codeAt(secret, Date.now() + 30_000);
-  accepted(await give(half.secret, later));
-  expect(await loadSession(world.db, half.secret, MORNING)).toMatchObject({ personId: world.id("lene") });
+  const given = accepted(await give(half.secret, later));
+  expect(await loadSession(world.db, half.secret, MORNING)).toBeNull();
+  expect(await loadSession(world.db, given, MORNING)).toMatchObject({ personId: world.id("lene") });
   const next = await enter();
   expect(codeOf(await give(next.secret, later))).toBe("wrong-code");
   accepted(await give(next.secret, ` ${codes[0]?.toUpperCase()} `));
@@ -170,7 +191,7 @@ test("who knows only the password of an account with a second factor cannot set 
   const half = accepted(await signIn(world.act(null), "lene@fontelba.example", PASSWORD, browser("10.3.0.2")));
   expect((await awaited(world.db, half.secret, MORNING))?.pending).toBeNull();
   const { secret } = await newAuthenticator("lene@fontelba.example");
-  const theft = await setUpSecondFactor(world.act("lene"), { secret, code: codeAt(secret) }, half.secret);
+  const theft = await setUpSecondFactor(world.act("lene"), { secret, code: codeAt(secret) }, at(half.secret));
   expect(codeOf(theft)).toBe("set-already");
   expect(await loadSession(world.db, half.secret, MORNING)).toBeNull();
 });
@@ -192,8 +213,9 @@ test("a role can demand a second factor: it is set up at the next sign-in and st
   const waiting = await awaited(world.db, half.secret, MORNING);
   const secret = waiting?.pending?.secret ?? "";
   expect(waiting?.pending?.picture).toMatch(/^data:image\/png;base64,/);
-  accepted(await setUpSecondFactor(world.act("sefa"), { secret, code: codeAt(secret) }, half.secret));
-  expect(await loadSession(world.db, half.secret, MORNING)).not.toBeNull();
+  const set = accepted(await setUpSecondFactor(world.act("sefa"), { secret, code: codeAt(secret) }, at(half.secret)));
+  expect(await loadSession(world.db, half.secret, MORNING)).toBeNull();
+  expect(await loadSession(world.db, set.secret, MORNING)).not.toBeNull();
   expect(codeOf(await dropSecondFactor(world.act("sefa"), "wrong"))).toBe("wrong-password");
   expect(codeOf(await dropSecondFactor(world.act("sefa"), PASSWORD))).toBe("demanded");
   const [row] = await world.db
@@ -227,8 +249,11 @@ test("one's password is changed by who knows it, and other sessions end", async 
   const change = (old: string, password: string) => changePassword(world.act("mina"), { old, password, session: mine });
   expect(codeOf(await change("wrong", "a long enough one"))).toBe("wrong-password");
   expect(codeOf(await change(PASSWORD, "short"))).toBe("weak");
-  accepted(await change(PASSWORD, "the ledge above Larice"));
-  expect(await loadSession(world.db, mine, MORNING)).not.toBeNull();
+  for (const known of ["Mina Tauberg 1", "MINA@fontelba.example", "Qwertyuiop12", "!!basketball99"])
+    expect(`${known}: ${codeOf(await change(PASSWORD, known))}`).toBe(`${known}: weak`);
+  const renewed = accepted(await change(PASSWORD, "the ledge above Larice"));
+  expect(await loadSession(world.db, mine, MORNING)).toBeNull();
+  expect(await loadSession(world.db, renewed, MORNING)).not.toBeNull();
   expect(await loadSession(world.db, other, MORNING)).toBeNull();
 });
 

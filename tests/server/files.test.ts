@@ -1,6 +1,7 @@
 import { rmSync, writeFileSync } from "node:fs";
 import path from "node:path";
 import { eq } from "drizzle-orm";
+import { accept } from "#core/refusal.ts";
 import type { Value } from "#core/text/fields.ts";
 import { patchBetween } from "#core/text/splice.ts";
 import { newId } from "#server/db/schema/columns.ts";
@@ -91,7 +92,10 @@ async function planned() {
 }
 
 const kept = (id: string) => path.join(world.files, id.slice(0, 2), id);
-const leave = (plan: string) => carryOut(world.act(null, AT), plan);
+const leave = async (plan: string) => {
+  const became = await carryOut(world.act(null, AT), [plan]);
+  return became.ok ? accept(became.value.get(plan)) : became;
+};
 
 test("a file is kept once, said of anew, taken out and put back; each is on record", async () => {
   const { id } = await hutPage();

@@ -4,6 +4,7 @@ import { READY_ROLES } from "#core/access/permissions.ts";
 import { loadHolder } from "#server/access/holders.ts";
 import { accessGrant, ledger, person, seat } from "#server/db/schema/index.ts";
 import { decide } from "#server/passage/deciding.ts";
+import { changePassword } from "#server/people/accounts.ts";
 import { endGrant, type Granting, grantRole } from "#server/people/grants.ts";
 import { addGroup, deleteGroup, listGroups, setMembers } from "#server/people/groups.ts";
 import { endAccess, restoreAccess, whatRemains } from "#server/people/leaving.ts";
@@ -307,12 +308,17 @@ test("seeing as: their screens, nothing changed, on record, and only for who may
   expect(codeOf(await begin_("sefa", "noor"))).toBe("not-granted");
   expect(codeOf(await begin_("ilda", "ilda"))).toBe("self");
   accepted(await begin_("ilda", "noor"));
-  expect(await loadSession(world.db, cookie, MORNING)).toEqual({
+  expect(await loadSession(world.db, cookie, MORNING)).toMatchObject({
     personId: world.id("ilda"),
     seeingAsId: world.id("noor"),
   });
   const looking = { ...world.act("noor"), seeingAs: "Noor Castellan" };
   expect(codeOf(await addGroup(looking, "Sneaky"))).toBe("seeing-as");
+  // A password is no question there: right and wrong ones are answered alike.
+  for (const old of ["right or wrong", "a long enough phrase"])
+    expect(codeOf(await changePassword(looking, { old, password: "another long phrase", session: "" }))).toBe(
+      "seeing-as",
+    );
   accepted(await endSeeingAs(world.act("ilda"), cookie));
   expect((await loadSession(world.db, cookie, MORNING))?.seeingAsId).toBeNull();
   const entries = await world.db

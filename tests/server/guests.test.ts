@@ -1,5 +1,6 @@
-import { eq } from "drizzle-orm";
+import { eq, sql } from "drizzle-orm";
 import { addComment } from "#server/comments/commands.ts";
+import { newId } from "#server/db/schema/columns.ts";
 import { person, seat } from "#server/db/schema/index.ts";
 import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts";
 import { guestOf, guestPage, guestsOf } from "#server/guests/queries.ts";
@@ -43,6 +44,19 @@ async function withGuest(rule: string, decides = true) {
   return { id, slug, secret, guestId: guest.guestId, hash: (await look(world, id)).version.hash };
 }
 const actOf = (guestId: string, now = MORNING) => ({ ...world.act(null, now), personId: guestId });
+
+test("a link sent for twice is the same, and lies nowhere to be read", async () => {
+  const { id } = await begin(world);
+  const formKey = newId();
+  const invite = () =>
+    inviteGuest(world.act("ilda", MORNING, formKey), { pieceId: id, label: "Warden", until: UNTIL, decides: false });
+  const [first, again] = [accepted(await invite()), accepted(await invite())];
+  expect(again.link).toBe(first.link);
+  const secret = first.link.split("/guest/")[1] ?? "";
+  const [tables] = (await world.db.execute(sql`SHOW TABLES`)) as unknown as [object[]];
+  for (const name of tables.map((row) => String(Object.values(row)[0])))
+    expect(JSON.stringify(await world.db.execute(sql`SELECT * FROM ${sql.identifier(name)}`))).not.toContain(secret);
+});
 
 test("a guest's link: one piece, by a name they give, and nothing else anywhere", async () => {
   const { id, slug, secret, guestId } = await withGuest("all");

@@ -1,16 +1,19 @@
 import { once } from "node:events";
 import { existsSync } from "node:fs";
 import { createServer, type Server } from "node:http";
-import type { AddressInfo } from "node:net";
+import { type AddressInfo, connect } from "node:net";
 import path from "node:path";
+import { text } from "node:stream/consumers";
 import { pathToFileURL } from "node:url";
+import { eq } from "drizzle-orm";
 import pino from "pino";
 import type { ServerBuild } from "react-router";
 import { addComment } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
+import { session } from "#server/db/schema/index.ts";
 import { picture } from "#server/files/samples.ts";
 import { inviteGuest } from "#server/guests/commands.ts";
-import { createApp } from "#server/http/app.ts";
+import { createApp, type Parts } from "#server/http/app.ts";
 import { type Live, startLive } from "#server/http/live.ts";
 import { beginSeeingAs } from "#server/people/see-as.ts";
 import { openSession } from "#server/people/sessions.ts";
@@ -30,6 +33,7 @@ import {
 /** The application as it runs, on a port of its own: what every answer and every request must hold to. */
 let world: World;
 let live: Live;
+let parts: Parts;
 let server: Server;
 let base: string;
 const logged: string[] = [];
@@ -38,20 +42,21 @@ beforeAll(async () => {
   if (!existsSync("build/server/index.js")) throw new Error("build first: npm run build");
   world = await makeWorld();
   const log = pino({ level: "info" }, { write: (line: string) => void logged.push(line) });
-  live = startLive(world.db, log);
+  live = startLive(world.db, log, async () => MORNING);
   const build = (await import(pathToFileURL(path.resolve("build/server/index.js")).href)) as ServerBuild;
-  const app = createApp({
+  parts = {
     db: world.db,
     build,
     clientFolder: path.resolve("build/client"),
     baseUrl: "http://elenco.test",
     files: world.files,
+    trustProxy: [],
     standIns: false,
     now: async () => MORNING,
     live,
     log,
-  });
-  server = createServer(app).listen(0, "127.0.0.1");
+  };
+  server = createServer(createApp(parts)).listen(0, "127.0.0.1");
   await once(server, "listening");
   base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
 });
@@ -80,6 +85,45 @@ const post = (where: string, cookie: string, body: Record<string, string>, origi
     },
     body: new URLSearchParams(body).toString(),
   });
+
+test.each<[string, string]>([
+  ["/turn", "no-store"],
+  ["/turn.data", "no-store"],
+  ["/sign-in", "no-store"],
+  ["/find?q=hut", "no-store"],
+  ["/files/0", "no-store"],
+  ["/people/record/file", "no-store"],
+  ["/read", "no-cache"],
+  ["/read/feed.atom", "no-cache"],
+  ["/readers", "no-store"],
+])("%s is kept by no cache that should not: %s", async (where, how) => {
+  const { headers } = await ask(where, { headers: { Cookie: await cookieOf("ilda") } });
+  expect(headers.get("cache-control")).toBe(how);
+});
+
+test.each<[string[], string, string]>([
+  [[], "192.0.2.7", "127.0.0.1"],
+  [["loopback"], "192.0.2.7", "192.0.2.7"],
+  [["loopback"], "<script>", "127.0.0.1"],
+])("with %j trusted, a request forwarded for %s comes from %s", async (trustProxy, forwarded, from) => {
+  const behind = createServer(createApp({ ...parts, trustProxy })).listen(0, "127.0.0.1");
+  await once(behind, "listening");
+  const at = `http://127.0.0.1:${(behind.address() as AddressInfo).port}`;
+  const answer = await fetch(`${at}/sign-in`, {
+    method: "POST",
+    redirect: "manual",
+    headers: { Origin: at, "X-Forwarded-For": forwarded },
+    body: new URLSearchParams({ email: "gus@fontelba.example", password: "over-the-pass" }),
+  });
+  behind.close();
+  expect(answer.status).toBe(302);
+  const rows = await world.db
+    .select()
+    .from(session)
+    .where(eq(session.personId, world.id("gus")));
+  expect(rows.map((row) => row.address)).toEqual([from]);
+  await world.db.delete(session).where(eq(session.personId, world.id("gus")));
+});
 
 test("every page forbids scripts that are not its own, framing, sniffing, and telling others where one was", async () => {
   const { headers } = await ask("/sign-in");
@@ -124,6 +168,42 @@ test("what is sent names its size, and is not too much", async () => {
   const cookie = await cookieOf("ilda");
   const large = await post("/people/groups", cookie, { intent: "add", name: "x".repeat(4_100_000) });
   expect(large.status).toBe(413);
+});
+
+/** Sends a request as it is written, whatever a browser would have made of it. @returns its status */
+async function sentRaw(line: string, host = "elenco.test", more: string[] = []): Promise<number> {
+  const socket = connect((server.address() as AddressInfo).port, "127.0.0.1");
+  socket.write(`${[line, `Host: ${host}`, ...more, "Connection: close"].join("\r\n")}\r\n\r\n`);
+  const answer = await text(socket);
+  return Number(/^HTTP\/1\.1 (\d{3})/.exec(answer)?.[1]);
+}
+
+test.each([
+  ["GET /% HTTP/1.1", 404],
+  ["GET /pieces/%E0%A4%A HTTP/1.1", 404],
+  ["GET /read/%F0%9F%98%80 HTTP/1.1", 404],
+  ["GET /read/%00 HTTP/1.1", 404],
+  ["GET /guest/%F0%9F%98%80 HTTP/1.1", 404],
+  ["GET /pieces/%F0%9F%98%80 HTTP/1.1", 404],
+  ["GET /people/who/%F0%9F%98%80 HTTP/1.1", 404],
+  ["GET /workflows/%F0%9F%98%80 HTTP/1.1", 404],
+  ["GET /why?person=%F0%9F%98%80&action=constructor HTTP/1.1", 200],
+  ["GET /pieces?show=constructor&kind=%F0%9F%98%80&words=%00 HTTP/1.1", 200],
+  ["TRACE /turn HTTP/1.1", 405],
+  ["PUT /turn HTTP/1.1", 405],
+])("%s: what nobody can mean is no fault of ours, and said so: %i", async (line, status) => {
+  expect(await sentRaw(line, "elenco.test", [`Cookie: ${await cookieOf("ilda")}`])).toBe(status);
+});
+
+test.each(["a b", "[", "%"])("a host named %s is none", async (host) => {
+  expect(await sentRaw("GET /turn HTTP/1.1", host)).toBe(400);
+});
+
+test.each(["constructor", "__proto__", "toString"])("an intent %s is none of a form's, on any page", async (intent) => {
+  for (const address of ["/people", "/people/who/noor", "/people/sections", "/workflows", "/me", "/pieces/new"]) {
+    const answer = await post(address, await cookieOf("ilda"), { intent });
+    expect([address, Math.floor(answer.status / 100)]).toEqual([address, 4]);
+  }
 });
 
 test("a cookie nobody was given, one cut short and none at all lead to the door, with the way back", async () => {
@@ -279,6 +359,20 @@ async function told(cookie: string, act: () => Promise<unknown>, patience: numbe
     stop.abort();
   }
 }
+
+test("a session has a few live streams, and they end with it", async () => {
+  const cookie = await cookieOf("tobia");
+  const ended: number[] = [];
+  for (let i = 0; i < 8; i++) {
+    const { body } = await ask("/live", { headers: { Cookie: cookie } });
+    void new Response(body).text().then(() => ended.push(i));
+  }
+  await until(() => ended.length === 2);
+  expect(ended).toEqual([0, 1]);
+  await fetch(`${base}/sign-out`, { method: "POST", redirect: "manual", headers: { Cookie: cookie, Origin: base } });
+  await addComment(world.act("ilda"), { pieceId: (await begin(world)).id, body: "Anything." });
+  await until(() => ended.length === 8);
+});
 
 test("the live stream tells exactly whom a change concerns, and nothing of what changed", async () => {
   expect((await ask("/live")).status).toBe(401);

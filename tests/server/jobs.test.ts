@@ -1,4 +1,3 @@
-import { spawn } from "node:child_process";
 import { once } from "node:events";
 import { setTimeout as pause } from "node:timers/promises";
 import { and, count, countDistinct, eq } from "drizzle-orm";
@@ -12,6 +11,7 @@ import { verifyLedger } from "#server/ledger/verify.ts";
 import { decide } from "#server/passage/deciding.ts";
 import { startPost } from "#server/standins/post.ts";
 import { freePort } from "../../scripts/mariadb.ts";
+import { ready, script, startOn } from "../support/node.ts";
 import { accepted, begin, bindReview, look, MORNING, makeWorld, send, until, type World } from "../support/world.ts";
 
 let world: World;
@@ -179,21 +179,8 @@ async function layOutReleases(many: number, at: number): Promise<string[]> {
 }
 
 async function startNode(smtpUrl: string) {
-  const port = await freePort();
-  const child = spawn(process.execPath, ["--import", "tsx", "scripts/start.ts"], {
-    env: {
-      ...process.env,
-      NODE_OPTIONS: "",
-      NODE_ENV: "production",
-      DATABASE_URL: world.url,
-      SESSION_SECRET: "s".repeat(32),
-      PORT: String(port),
-      SMTP_URL: smtpUrl,
-      LOG_LEVEL: "error",
-    },
-    stdio: ["ignore", "pipe", "inherit"],
-  });
-  for await (const line of child.stdout ?? []) if (String(line).includes("ready")) break;
-  child.stdout?.resume();
+  const child = startOn(world, script("start"), { PORT: String(await freePort()), SMTP_URL: smtpUrl });
+  child.stderr?.pipe(process.stderr);
+  await ready(child);
   return child;
 }

@@ -103,7 +103,7 @@ const STAGES: Record<string, { lay(id: string): Promise<void>; acts: Record<stri
       confirm: ({ pieceId, revision }) => confirmRelease(ilda(), { pieceId, revision }),
       "plan anew": ({ pieceId, revision }) => planRelease(ilda(), { pieceId, revision, at: MORNING + 2 * DAY }),
       "take the plan back": ({ pieceId, revision }) => cancelRelease(ilda(), { pieceId, revision }),
-      "its time comes": ({ planId }) => carryOut({ ...ilda(), personId: null, now: MORNING + DAY }, planId),
+      "its time comes": ({ planId }) => carryOut({ ...ilda(), personId: null, now: MORNING + DAY }, [planId]),
     },
   },
   "live, revised": {

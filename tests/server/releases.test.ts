@@ -1,9 +1,11 @@
 import { and, eq, inArray } from "drizzle-orm";
-import { XMLParser } from "fast-xml-parser";
+import { XMLParser, XMLValidator } from "fast-xml-parser";
+import { accept } from "#core/refusal.ts";
 import { accessGrant, ledger, notice, piece, release } from "#server/db/schema/index.ts";
+import { verifyLedger } from "#server/ledger/verify.ts";
 import { carryOut } from "#server/passage/carry-out.ts";
 import { decide } from "#server/passage/deciding.ts";
-import { atomFeed, jsonFeed } from "#server/reader/feeds.ts";
+import { atomFeed, FEED_ITEMS, jsonFeed, placeIn } from "#server/reader/feeds.ts";
 import { listReleased, readReleased } from "#server/reader/queries.ts";
 import { cancelRelease, planRelease } from "#server/release/commands.ts";
 import {
@@ -37,8 +39,8 @@ async function approve(id: string, now = MORNING) {
   );
 }
 
-async function ready() {
-  const { id } = await begin(world);
+async function ready(title?: string) {
+  const { id } = await begin(world, title);
   accepted(await send(world, id, "tobia", "send"));
   await approve(id);
   return id;
@@ -48,7 +50,10 @@ async function plan(id: string, who = "ilda", at = AT) {
   return planRelease(world.act(who), { pieceId: id, revision: (await look(world, id)).piece.revision, at });
 }
 
-const job = (id: string, now = AT) => carryOut(world.act(null, now), id);
+const job = async (id: string, now = AT) => {
+  const became = await carryOut(world.act(null, now), [id]);
+  return became.ok ? accept(became.value.get(id)) : became;
+};
 
 test("what was planned leaves at its time, not before, and exactly once", async () => {
   const id = await ready();
@@ -60,6 +65,21 @@ test("what was planned leaves at its time, not before, and exactly once", async 
   expect((await listReleased(world.db)).map((one) => one.content.title)).toEqual(["Winter room keys"]);
   const told = (await heard(world, "tobia", id)).filter((one) => one.headline.endsWith("is live"));
   expect(told).toHaveLength(1);
+});
+
+test("those due at one time leave together; one that may not is held alone, and each is told of apart", async () => {
+  const ids = [await ready(), await ready(), await ready()] as const;
+  const plans = [];
+  for (const id of ids) plans.push(accepted(await plan(id)).id);
+  await save(world, ids[1], "ilda", "Other words.");
+  const became = accepted(await carryOut(world.act(null, AT), [...plans, "gone before"]));
+  expect([...became.values()]).toEqual(["done", "held", "done", "gone"]);
+  expect((await listReleased(world.db)).map((one) => one.id).sort()).toEqual([ids[0], ids[2]].sort());
+  for (const [i, words] of [/is live$/, /is held$/, /is live$/].entries()) {
+    const told = await heard(world, "tobia", ids[i] ?? "");
+    expect(told.filter((one) => words.test(one.headline))).toHaveLength(1);
+  }
+  expect(await verifyLedger(world.db)).toMatchObject({ broken: null });
 });
 
 describe("a release is held, with its reason, and its owners are told", () => {
@@ -160,6 +180,46 @@ test("who may not plan, a time that has passed, a piece that is not ready, takin
     .from(release)
     .where(inArray(release.status, ["planned", "held"]));
   expect(open).toHaveLength(0);
+});
+
+test("a feed is valid whatever was typed, says titles as text, and leads page by page to the oldest piece", async () => {
+  const titles = Array.from({ length: FEED_ITEMS + 2 }, (_, i) => `Hut ${i}: <b>a & "b"</b> \u0007\u{1F3D4}\u200B]]>`);
+  for (const title of titles) {
+    const id = await ready(title);
+    accepted(await job(accepted(await plan(id)).id));
+  }
+  const found: string[] = [];
+  let pages = 0;
+  for (let after: ReturnType<typeof placeIn>; ; ) {
+    const xml = await atomFeed(world.db, "http://elenco.test", after ?? undefined);
+    expect(XMLValidator.validate(xml)).toBe(true);
+    expect([...xml].filter((one) => one < " " && !"\t\n\r".includes(one))).toEqual([]);
+    const { feed } = new XMLParser({ ignoreAttributes: false, htmlEntities: true }).parse(xml);
+    const entries = [feed.entry].flat();
+    for (const { title, content } of entries) {
+      expect([title["@_type"], content["@_type"]]).toEqual(["text", "html"]);
+      found.push(title["#text"]);
+    }
+    const next = [feed.link].flat().find((link) => link["@_rel"] === "next")?.["@_href"];
+    const json = await jsonFeed(world.db, "http://elenco.test", after ?? undefined);
+    expect(json).toMatchObject({ items: entries.map(({ title }) => ({ title: title["#text"] })) });
+    pages += 1;
+    if (!next) break;
+    after = placeIn(new URL(next).searchParams.get("after"));
+    expect(after).toBeTruthy();
+  }
+  expect(pages).toBe(2);
+  expect(found.filter((title) => title.startsWith("Hut")).sort()).toEqual(
+    titles.map((title) => title.replace("\u0007", "")).sort(),
+  );
+  for (const none of [
+    "",
+    "x",
+    "1_2",
+    "9e99_01a217fc-7861-705b-887b-c14018570bf6",
+    "8640000000000000_01a217fc-7861-705b-887b-c14018570bf6",
+  ])
+    expect(placeIn(none)).toBeNull();
 });
 
 test("the feeds hold what is released and nothing else", async () => {

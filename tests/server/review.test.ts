@@ -1,16 +1,19 @@
-import { and, asc, eq } from "drizzle-orm";
-import { piece, round, seat } from "#server/db/schema/index.ts";
+import { and, asc, eq, isNull } from "drizzle-orm";
+import { person, piece, round, seat } from "#server/db/schema/index.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
 import { decide } from "#server/passage/deciding.ts";
+import { piecePage } from "#server/pieces/page.ts";
 import {
   accepted,
   begin,
+  bindLine,
   bindReview,
   codeOf,
   heard,
   look,
   MORNING,
   makeWorld,
+  oneReview,
   save,
   send,
   type World,
@@ -44,6 +47,18 @@ async function vote(
 ) {
   const { version } = await look(world, pieceId);
   return decide(world.act(who), { pieceId, versionHash: version.hash, verdict, note });
+}
+
+/** The keys of those with a seat in the open round. */
+async function seatsOf(pieceId: string): Promise<string[]> {
+  const rows = await world.db
+    .select({ key: person.key })
+    .from(seat)
+    .innerJoin(person, eq(person.id, seat.personId))
+    .innerJoin(round, eq(round.id, seat.roundId))
+    .where(and(eq(seat.pieceId, pieceId), isNull(round.closedAt)))
+    .orderBy(seat.position);
+  return rows.map((row) => row.key);
 }
 
 const stateOf = async (pieceId: string) => (await look(world, pieceId)).piece.stateKey;
@@ -175,6 +190,36 @@ describe("who may decide", () => {
     expect(codeOf(await send(world, id, "tobia", "send", { reviewers: ["wim"] }))).toBe("reviewer-missing");
     expect(codeOf(await send(world, id, "tobia", "send", { reviewers: ["petra", "wim"] }))).toBe("not-a-candidate");
     accepted(await send(world, id, "tobia", "send", { reviewers: ["petra"] }));
+  });
+
+  test("where nobody can be chosen, it is said whom the review asks, and who could give that role", async () => {
+    await bindReview(world, "any", [{ role: "lead", pick: "sender", number: 1 }]);
+    const { piece: row } = await look(world, (await begin(world)).id);
+    const page = await piecePage(world.db, await world.viewer("tobia"), row.slug, true);
+    expect(page?.steps.map((step) => step.choose)).toEqual([
+      { number: 1, people: [], lacking: { asks: ["Section lead"], who: ["Ilda Marenzi"] } },
+    ]);
+  });
+
+  test("the least busy is asked: seats they hold on the piece itself do not weigh", async () => {
+    const document = oneReview("count", [{ person: "jorun" }, { person: "wim" }], { count: 1 });
+    const [review] = document.states.filter((state) => state.key === "check");
+    const again = {
+      rule: "all",
+      seats: [{ role: "checker", pick: "least-busy", number: 1 }],
+      approve: "on",
+      return: "out",
+    };
+    document.states.push({ ...review, key: "again", name: "Again", review: again });
+    document.transitions.push({ key: "on", name: "On", from: ["again"], to: "ready" });
+    document.transitions.push({ key: "out", name: "Out", from: ["again"], to: "draft" });
+    document.mainLine = ["draft", "check", "again", "ready", "live"];
+    for (const step of document.transitions) if (step.key === "pass") step.to = "again";
+    await bindLine(world, document);
+    const { id } = await begin(world);
+    accepted(await send(world, id, "tobia", "send"));
+    accepted(await vote(id, "wim", "approve"));
+    expect(await seatsOf(id)).toEqual(["jorun"]);
   });
 
   test("returning needs a reason, and a due date lies ahead", async () => {

@@ -23,6 +23,7 @@ import { invite, inviteAgain } from "#server/people/accounts.ts";
 import { endGrant, grantRole } from "#server/people/grants.ts";
 import { addGroup, deleteGroup, setMembers } from "#server/people/groups.ts";
 import { endAccess, restoreAccess } from "#server/people/leaving.ts";
+import { clearFactors, signOutEverywhere } from "#server/people/rescue.ts";
 import { addRole, deleteRole, saveRole } from "#server/people/roles.ts";
 import { beginSeeingAs } from "#server/people/see-as.ts";
 import { openSession } from "#server/people/sessions.ts";
@@ -528,6 +529,8 @@ export const COMMANDS: Record<string, Try> = {
       return { run: (act) => restoreAccess(act, personId) };
     },
   },
+  signOutEverywhere: plain(CHIEF, (act, world) => signOutEverywhere(act, world.id("gus"))),
+  clearFactors: plain(CHIEF, (act, world) => clearFactors(act, world.id("gus"))),
   beginSeeingAs: {
     may: CHIEF,
     set: async (world) => {
@@ -640,9 +643,17 @@ export const NO_COMMANDS: Record<string, string> = {
   dropSecondFactor: "one's own account, the password asked; see accounts.test.ts",
   chooseZone: "one's own account",
   foreseeOfPlanner: "the job's: looks ahead at releases when what somebody may do changed",
+  whyOnlyLooking: "a question: whether one only looks; see granting.test.ts",
   changePassword: "one's own account, the password asked; see accounts.test.ts",
   refuseWrongPassword: "asks a password, writes nothing",
   signOut: "ends one's own session",
   endSessions: "ends one's own sessions; see accounts.test.ts",
   endSeeingAs: "ends what one began oneself",
+  refuseOften: "counts how often one does something; see attacks.test.ts",
+  proveAnew: "one's own session, the password asked; see sessions.test.ts",
+  whyUnproven: "a question: whether who acts proved who they are; see sessions.test.ts",
+  newPasskey: "one's own account; writes nothing",
+  addPasskey: "one's own account; see administering.spec.ts",
+  dropPasskey: "one's own account; see administering.spec.ts",
+  enterByPasskey: "for people who are not signed in; see administering.spec.ts",
 };

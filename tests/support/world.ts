@@ -78,6 +78,7 @@ export async function makeWorld(onStatement?: (sql: string) => void): Promise<Wo
       formKey,
       baseUrl: "http://elenco.test",
       files,
+      proven: true,
     }),
     viewer: async (who, now = MORNING) => {
       const found = await loadViewer(db, id(who), now);

@@ -1,25 +1,89 @@
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { useLocation, useRevalidator } from "react-router";
 
 const SETTLE = 150;
+/** How long until it is tried again to listen, where the server turned away who did, in milliseconds. */
+const AGAIN = 5_000;
+/** Who waited so long for the lock, in milliseconds, took it over from a window that went. */
+const TOOK_OVER = 1_000;
+
+/** How a window stands to the server: what it shows is kept up to date, or is what it last was. */
+export type Standing = "live" | "signed out";
 
 /**
  * Asks again for what the page shows whenever something that concerns the person has happened; on
- * pages of workflows, which count all pieces, whenever anything has.
+ * pages of workflows, which count all pieces, whenever anything has. The windows of one browser share
+ * a stream, since a browser opens only a few to one host: whoever holds the lock listens and tells the
+ * others; when that window goes, the next one takes it up.
+ *
+ * Before anything is asked for anew it is asked whether the session still is: without it, or without a
+ * connection, the page would give way to another, and what is typed in it be lost.
+ *
+ * @param me whose the page is, by id: when somebody else signed in, it is theirs no more
  */
-export function useLive(): void {
+export function useLive(me: string): Standing {
   const { revalidate } = useRevalidator();
   const lines = useLocation().pathname.startsWith("/workflows");
+  const [standing, setStanding] = useState<Standing>("live");
   useEffect(() => {
-    const source = new EventSource(lines ? "/live?of=lines" : "/live");
+    const address = lines ? "/live?of=lines" : "/live";
+    const channel = new BroadcastChannel(`elenco:${address}`);
+    const ending = new AbortController();
     let timer: ReturnType<typeof setTimeout> | undefined;
-    source.addEventListener("changed", () => {
+    const ask = async () => {
+      const still = await fetch("/live/still").catch(() => null);
+      if (ending.signal.aborted || !still) return;
+      if (still.status === 401) setStanding("signed out");
+      if (!still.ok) return;
+      if ((await still.json()).id !== me) return window.location.reload();
+      setStanding("live");
+      await revalidate();
+    };
+    const changed = () => {
       clearTimeout(timer);
-      timer = setTimeout(revalidate, SETTLE);
-    });
+      timer = setTimeout(ask, SETTLE);
+    };
+    const tellAll = () => {
+      changed();
+      channel.postMessage("changed");
+    };
+    const asked = performance.now();
+    const listen = () =>
+      new Promise<void>((resolve) => {
+        // What happened while nobody listened is asked for once.
+        let missed = performance.now() - asked > TOOK_OVER;
+        let again: ReturnType<typeof setTimeout> | undefined;
+        let source: EventSource;
+        const open = () => {
+          source = new EventSource(address);
+          source.addEventListener("open", () => {
+            if (missed) tellAll();
+            missed = false;
+          });
+          source.addEventListener("changed", tellAll);
+          source.addEventListener("error", () => {
+            missed = true;
+            if (source.readyState !== EventSource.CLOSED) return;
+            tellAll();
+            again = setTimeout(open, AGAIN);
+          });
+        };
+        open();
+        ending.signal.addEventListener("abort", () => {
+          clearTimeout(again);
+          source.close();
+          resolve();
+        });
+      });
+    channel.addEventListener("message", changed);
+    if (navigator.locks)
+      navigator.locks.request(`elenco:${address}`, { signal: ending.signal }, listen).catch(() => {});
+    else void listen();
     return () => {
       clearTimeout(timer);
-      source.close();
+      ending.abort();
+      channel.close();
     };
-  }, [revalidate, lines]);
+  }, [revalidate, lines, me]);
+  return standing;
 }

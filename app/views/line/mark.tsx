@@ -6,36 +6,21 @@ export type When = "past" | "now" | "ahead" | "off";
 interface Props {
   kind: StateKind;
   when: When;
-  late?: boolean;
   /** For a review that is open: one tick a seat, filled where it has decided. */
   seats?: readonly { decided: boolean }[];
 }
 
-const SIZE = 24;
-const MIDDLE = SIZE / 2;
-
 /**
  * The mark of a state, by its kind: open ring for writing, double ring for review, filled disc for
- * ready, square for live, small ring for parked, a bar across the line for closed. Drawn in ink; the
- * present one is larger and blue, or red when it is late.
+ * ready, square for live, small ring for parked, a bar across the line for closed; the present one is
+ * larger. Drawn about the middle, in the colour of the stop: a list draws hundreds of them, so that
+ * what all have in common is said in the style sheet.
  */
-export function Mark({ kind, when, late = false, seats = [] }: Props) {
-  const colour = when === "now" ? (late ? "var(--red)" : "var(--blue)") : when === "past" ? "var(--ink)" : "#8a9099";
+export function Mark({ kind, when, seats = [] }: Props) {
   const radius = when === "now" ? 8 : 5.5;
   return (
-    <svg
-      width={SIZE}
-      height={SIZE}
-      viewBox={`0 0 ${SIZE} ${SIZE}`}
-      aria-hidden="true"
-      focusable="false"
-      overflow="visible"
-    >
-      {when === "off" ? (
-        <Gap />
-      ) : (
-        <Shape kind={kind} filled={when === "past"} present={when === "now"} radius={radius} colour={colour} />
-      )}
+    <svg viewBox="-12 -12 24 24" aria-hidden="true">
+      {when === "off" ? <Gap /> : <Shape kind={kind} when={when} radius={radius} />}
       {seats.map((seat, i) => {
         const angle = -Math.PI / 2 + (i - (seats.length - 1) / 2) * 0.75;
         const reach = radius + 5.5;
@@ -43,11 +28,10 @@ export function Mark({ kind, when, late = false, seats = [] }: Props) {
           <circle
             // biome-ignore lint/suspicious/noArrayIndexKey: seats are drawn by their place
             key={i}
-            cx={MIDDLE + reach * Math.cos(angle)}
-            cy={MIDDLE + reach * Math.sin(angle)}
+            cx={reach * Math.cos(angle)}
+            cy={reach * Math.sin(angle)}
             r={2.4}
-            fill={seat.decided ? colour : "var(--enamel)"}
-            stroke={colour}
+            fill={seat.decided ? "currentColor" : undefined}
             strokeWidth={1.2}
           />
         );
@@ -59,75 +43,43 @@ export function Mark({ kind, when, late = false, seats = [] }: Props) {
 function Gap() {
   return (
     <>
-      <line x1={5} x2={19} y1={MIDDLE} y2={MIDDLE} stroke="var(--enamel)" strokeWidth={6} />
-      <line x1={9} x2={15} y1={MIDDLE} y2={MIDDLE} stroke="var(--track)" strokeWidth={2} />
+      <path d="M-7 0H7" stroke="var(--enamel)" strokeWidth={6} />
+      <path d="M-3 0H3" stroke="var(--track)" />
     </>
   );
 }
 
-function Shape({
-  kind,
-  filled,
-  present,
-  radius,
-  colour,
-}: {
-  kind: StateKind;
-  filled: boolean;
-  present: boolean;
-  radius: number;
-  colour: string;
-}) {
-  const ground = "var(--enamel)";
-  const circle = (r: number, fill: string, width: number) => (
-    <circle cx={MIDDLE} cy={MIDDLE} r={r} fill={fill} stroke={colour} strokeWidth={width} />
-  );
+function Shape({ kind, when, radius }: { kind: StateKind; when: When; radius: number }) {
+  const present = when === "now";
+  const filled = when === "past" ? "currentColor" : undefined;
+  const solid = present ? "currentColor" : filled;
   switch (kind) {
     case "live":
-      return (
-        <rect
-          x={MIDDLE - radius}
-          y={MIDDLE - radius}
-          width={2 * radius}
-          height={2 * radius}
-          fill={filled || present ? colour : ground}
-          stroke={colour}
-          strokeWidth={2}
-        />
-      );
+      return <path d={`M-${radius}-${radius}H${radius}V${radius}H-${radius}Z`} fill={solid} />;
     case "ready":
-      return filled || present ? (
-        circle(radius, colour, 2)
-      ) : (
+      return (
         <>
-          {circle(radius, ground, 2)}
-          <circle cx={MIDDLE} cy={MIDDLE} r={2} fill={colour} />
+          <circle r={radius} fill={solid} />
+          {!solid && <circle r={1} fill="currentColor" />}
         </>
       );
     case "review":
       return (
         <>
-          {circle(radius + 1.5, ground, present ? 2.5 : 1.6)}
-          {circle(radius - 2, filled ? colour : ground, 1.6)}
+          <circle r={radius + 1.5} strokeWidth={present ? 2.5 : 1.6} />
+          <circle r={radius - 2} fill={filled} strokeWidth={1.6} />
         </>
       );
     case "closed":
       return (
         <>
-          {circle(radius + 1, ground, 0)}
-          <line
-            x1={MIDDLE}
-            x2={MIDDLE}
-            y1={MIDDLE - radius - 1}
-            y2={MIDDLE + radius + 1}
-            stroke={colour}
-            strokeWidth={present ? 5 : 4}
-          />
+          <circle r={radius + 1} stroke="none" />
+          <path d={`M0-${radius + 1}V${radius + 1}`} strokeWidth={present ? 5 : 4} />
         </>
       );
     case "parked":
-      return circle(radius - 1, ground, present ? 3 : 2);
+      return <circle r={radius - 1} strokeWidth={present ? 3 : undefined} />;
     default:
-      return circle(radius, filled ? colour : ground, present ? 3 : 2);
+      return <circle r={radius} fill={filled} strokeWidth={present ? 3 : undefined} />;
   }
 }

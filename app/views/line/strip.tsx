@@ -33,37 +33,24 @@ export function Strip({ stops, seats = [], names = false }: Props) {
           <li
             key={`${stop.key}-${stop.when}`}
             aria-hidden="true"
-            data-reached={stop.when === "past" || stop.when === "now" ? "" : undefined}
+            data-when={stop.when}
+            data-late={stop.late ? "" : undefined}
             data-siding={stop.siding ? "" : undefined}
           >
-            {names && (
-              <span
-                className={`narrow mb-1 block truncate px-0.5 text-13 ${stop.when === "now" ? `font-bold ${stop.late ? "text-red" : "text-blue"}` : stop.when === "past" ? "" : "text-rail"}`}
-              >
-                {stop.name}
-              </span>
-            )}
-            <Mark kind={stop.kind} when={stop.when} late={stop.late} seats={stop.when === "now" ? seats : []} />
-            <small
-              className={
-                stop.when === "now"
-                  ? `font-bold ${stop.late ? "text-red!" : "text-blue!"}`
-                  : stop.late
-                    ? "text-red!"
-                    : ""
-              }
-            >
-              {stop.when === "now" && stop.spent !== null && `${sayLength(stop.spent)} here`}
+            {names && <b className="narrow">{stop.name}</b>}
+            <Mark kind={stop.kind} when={stop.when} seats={stop.when === "now" ? seats : []} />
+            <small>
+              {stop.when === "now" && stop.spent !== undefined && `${sayLength(stop.spent)} here`}
               {stop.when === "ahead" &&
-                date !== null &&
+                date !== undefined &&
                 (expected ? (close ? expected : `${day(date)} → ${expected.split(" ").at(-1)}`) : day(date))}
               {(stop.when === "past" || stop.when === "off") && "\u00a0"}
             </small>
             {stop.when === "past" &&
-              stop.spent !== null &&
+              stop.spent !== undefined &&
               next &&
               (next.when === "past" || (next.when === "now" && !close)) && (
-                <small className="between">{sayLength(stop.spent)}</small>
+                <small data-between="">{sayLength(stop.spent)}</small>
               )}
           </li>
         );

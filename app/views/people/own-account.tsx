@@ -123,10 +123,11 @@ export function SecondFactor({
 }
 
 /** Where one is signed in, and ending it. */
-export function Sessions({ sessions, busy }: { sessions: readonly SessionRow[]; busy: boolean }) {
+export function Sessions({ sessions, answer, busy }: Asked & { sessions: readonly SessionRow[] }) {
   return (
     <section aria-label="Sessions">
       <Title>Where you are signed in</Title>
+      <Refused answer={answer} intent="end-session" />
       <ul>
         {sessions.map((one) => (
           <li key={one.id} className="flex items-center justify-between gap-3 border-b border-rule py-1.5 text-13">

@@ -95,12 +95,41 @@ function Standing({ page, busy, answer }: { page: PersonPage; busy: boolean; ans
           {answer?.intent === "again" && !answer.refusal && <span role="status">It is on its way.</span>}
         </Form>
       ) : (
-        <p className="text-rail">
-          {page.awayNow ? "Away today. " : ""}
-          {page.secondFactor ? "Signs in with a second factor." : "Signs in with a password alone."}
-        </p>
+        <>
+          <p className="text-rail">
+            {page.awayNow ? "Away today. " : ""}
+            {page.secondFactor ? "Signs in with a second factor." : "Signs in with a password alone."}
+          </p>
+          <Lost page={page} busy={busy} answer={answer} />
+        </>
       )}
     </div>
+  );
+}
+
+/** For the day a machine or an authenticator of theirs is lost. */
+function Lost({ page, busy, answer }: { page: PersonPage; busy: boolean; answer: FormAnswer | null }) {
+  const done = (intent: string) => answer?.intent === intent && !answer.refusal;
+  return (
+    <details className="mt-1" open={answer?.intent === "everywhere" || answer?.intent === "factors" || undefined}>
+      <summary className="cursor-pointer text-blue">Lost a device?</summary>
+      <Refused answer={answer} intent="everywhere" />
+      <Refused answer={answer} intent="factors" />
+      <Form method="post" preventScrollReset className="mt-2 flex flex-wrap items-center gap-2">
+        <Button name="intent" value="everywhere" disabled={busy}>
+          Sign them out everywhere
+        </Button>
+        {page.secondFactor && (
+          <Button name="intent" value="factors" disabled={busy}>
+            Take their second factors away
+          </Button>
+        )}
+        <span role="status" className="text-rail">
+          {done("everywhere") && "They are signed out."}
+          {done("factors") && "They are taken away, and they are signed out."}
+        </span>
+      </Form>
+    </details>
   );
 }
 

@@ -1,5 +1,6 @@
 import type { FormAnswer } from "#app/form-answer.ts";
 import { Message } from "#app/ui/message.tsx";
+import { ProveAnew } from "./prove-anew.tsx";
 
 /** A form's refusal, where it belongs to no field of it. */
 export function Refused({
@@ -13,5 +14,10 @@ export function Refused({
 }) {
   const refusal = answer?.intent === intent ? answer.refusal : null;
   if (!refusal || (refusal.field && shown.includes(refusal.field))) return null;
-  return <Message more={refusal.missing}>{refusal.sentence}</Message>;
+  return (
+    <>
+      <Message more={refusal.missing}>{refusal.sentence}</Message>
+      {refusal.code === "prove" && <ProveAnew />}
+    </>
+  );
 }

@@ -1,4 +1,5 @@
 import { useCallback, useEffect, useRef, useState } from "react";
+import { draftKey, type KeptWords, keep, useOwner } from "#app/views/frame/kept-here.ts";
 import type { Refusal } from "#core/refusal.ts";
 import type { Content } from "#core/text/fields.ts";
 import { mergeContents } from "#core/text/merge.ts";
@@ -29,7 +30,8 @@ export type SaveState =
   /** Two texts grew from one and both changed the same place: the person chooses. */
   | { kind: "apart"; theirs: ServerText; fields: string[] };
 
-interface Kept {
+/** Words kept in the browser until the server has them. */
+export interface Kept extends KeptWords {
   /** The window the words were typed in. */
   window: string;
   base: ServerText;
@@ -53,6 +55,8 @@ export interface Draft {
   hold(takes: boolean): Promise<Refusal | null>;
 }
 
+class SignedOut extends Error {}
+
 interface Answer {
   refusal: Refusal | null;
   saved?: { version: number; hash: string; at: number };
@@ -69,13 +73,13 @@ export function useDraft(
   writing: boolean,
   onSaved: () => void,
 ): Draft {
-  const storageKey = `elenco:draft:${piece.id}`;
+  const storageKey = draftKey(useOwner(), piece.id);
   const address = `/pieces/${piece.slug}/text`;
   const [content, setContent] = useState(server.content);
   const [base, setBase] = useState(server);
   const [state, setState] = useState<SaveState>({ kind: "saved", at: null });
   const [generation, setGeneration] = useState(0);
-  const latest = useRef({ content, base, dirty: false, sending: false });
+  const latest = useRef({ content, base, dirty: false, sending: false, kept: true, gone: false });
   latest.current.content = content;
   latest.current.base = base;
 
@@ -95,6 +99,7 @@ export function useDraft(
         headers: { "Content-Type": "application/json" },
         body: JSON.stringify({ pieceId: piece.id, window: own.current, ...body }),
       });
+      if (response.redirected) throw new SignedOut();
       return (await response.json()) as Answer;
     },
     [address, piece.id],
@@ -142,12 +147,38 @@ export function useDraft(
         setState({ kind: "refused", refusal: answer.refusal });
         if (answer.refusal.code === "held") onSaved();
       }
-    } catch {
-      setState({ kind: "kept", reason: "no connection" });
+    } catch (error) {
+      const reason = error instanceof SignedOut ? "you are signed out; sign in in another window" : "no connection";
+      setState({ kind: "kept", reason: now.kept ? reason : `${reason}, and no room in this browser: leave it open` });
     } finally {
       now.sending = false;
+      if (now.gone) leave.current();
     }
   }, [post, meet, storageKey, onSaved]);
+
+  const leave = useRef(() => {});
+  leave.current = () => {
+    const now = latest.current;
+    if (now.sending) return;
+    const patch = now.dirty ? patchBetween(now.base.content, now.content) : null;
+    const held = heldAt.current !== 0;
+    heldAt.current = 0;
+    const shared = { pieceId: piece.id, window: own.current };
+    if (!patch) {
+      const body = JSON.stringify({ intent: "let-go", ...shared });
+      if (held) navigator.sendBeacon(address, new Blob([body], { type: "application/json" }));
+      return;
+    }
+    // It outlives the page. What does not get through is kept here, and said wherever one goes.
+    const kept = localStorage.getItem(storageKey);
+    const body = JSON.stringify({ intent: "save", leaves: true, base: now.base.hash, patch, ...shared });
+    void fetch(address, { method: "POST", headers: { "Content-Type": "application/json" }, body, keepalive: true })
+      .then((response) => response.json())
+      .then(({ saved }: Answer) => {
+        if (saved && localStorage.getItem(storageKey) === kept) localStorage.removeItem(storageKey);
+      })
+      .catch(() => undefined);
+  };
 
   const heldAt = useRef(0);
   const holdFirst = useCallback(() => {
@@ -169,14 +200,19 @@ export function useDraft(
       holdFirst();
       now.content = part(now.content);
       now.dirty = true;
-      localStorage.setItem(
-        storageKey,
-        JSON.stringify({ window: own.current, base: now.base, content: now.content } satisfies Kept),
-      );
+      const kept: Kept = {
+        slug: piece.slug,
+        title: now.content.title,
+        at: Date.now(),
+        window: own.current,
+        base: now.base,
+        content: now.content,
+      };
+      now.kept = keep(localStorage, storageKey, JSON.stringify(kept));
       setContent(now.content);
       setState((was) => (was.kind === "apart" ? was : { kind: "waiting" }));
     },
-    [storageKey, holdFirst],
+    [storageKey, holdFirst, piece.slug],
   );
   const touch = useCallback(() => {
     holdFirst();
@@ -190,6 +226,8 @@ export function useDraft(
       const kept = stored ? (JSON.parse(stored) as Kept) : null;
       // What another window still has, it saves itself.
       if (!kept || latest.current.dirty || (kept.window !== own.current && !(await isFree(kept.window)))) return;
+      // What was sent as the page went is there already.
+      if (!patchBetween(latest.current.base.content, kept.content)) return localStorage.removeItem(storageKey);
       latest.current.dirty = true;
       show(kept.content, kept.base);
       setState({ kind: "waiting" });
@@ -212,21 +250,25 @@ export function useDraft(
 
   useEffect(() => {
     if (!writing) return;
-    const letGo = () => {
-      if (heldAt.current === 0) return;
-      heldAt.current = 0;
-      const body = JSON.stringify({ intent: "let-go", pieceId: piece.id, window: own.current });
-      navigator.sendBeacon(address, new Blob([body], { type: "application/json" }));
-    };
+    latest.current.gone = false;
     const hiding = () => document.visibilityState === "hidden" && void save();
+    const going = () => leave.current();
+    // Asked only where the words are nowhere but on this page.
+    const asking = (event: BeforeUnloadEvent) => {
+      if (latest.current.dirty && !latest.current.kept) event.preventDefault();
+    };
     document.addEventListener("visibilitychange", hiding);
-    window.addEventListener("pagehide", letGo);
+    window.addEventListener("pagehide", going);
+    window.addEventListener("beforeunload", asking);
     return () => {
       document.removeEventListener("visibilitychange", hiding);
-      window.removeEventListener("pagehide", letGo);
-      letGo();
+      window.removeEventListener("pagehide", going);
+      window.removeEventListener("beforeunload", asking);
+      latest.current.gone = true;
+      // The editor within brings its last words as it goes: after this.
+      setTimeout(going);
     };
-  }, [writing, save, address, piece.id]);
+  }, [writing, save]);
 
   const hold = useCallback(
     async (takes: boolean): Promise<Refusal | null> => {

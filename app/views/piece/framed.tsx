@@ -1,8 +1,9 @@
 import type { ReactNode } from "react";
-import { Form, Link, useNavigation } from "react-router";
+import { Form, useNavigation, useRevalidator } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { PanelHead } from "#app/ui/beside.tsx";
 import { Message } from "#app/ui/message.tsx";
+import type { Refusal } from "#core/refusal.ts";
 import { list } from "#core/words/say.ts";
 import type { Choosing } from "#server/pieces/offers.ts";
 import type { PiecePage } from "./page.ts";
@@ -61,18 +62,33 @@ export function PieceForm({
           more={[...(refusal.missing ?? []), ...(refusal.who?.length ? [`Open to: ${list(refusal.who)}.`] : [])]}
         >
           {refusal.sentence}
-          {refusal.code === "stale" && (
-            <>
-              {" "}
-              <Link to="" reloadDocument className="text-blue underline">
-                Show it as it is now
-              </Link>
-            </>
-          )}
+          {refusal.code === "stale" && <Anew slug={page.row.slug} changed={refusal.changed} />}
         </Message>
       )}
       {children}
     </Form>
+  );
+}
+
+/** Shows what changed meanwhile, and the page as it is now, without a word lost of what was typed. */
+function Anew({ slug, changed }: { slug: string; changed: Refusal["changed"] }) {
+  const { revalidate } = useRevalidator();
+  return (
+    <span className="flex flex-wrap gap-x-4 font-normal">
+      {changed && (
+        <a
+          href={`/pieces/${slug}/versions?from=${changed.from}&to=${changed.to}`}
+          target="_blank"
+          rel="noreferrer"
+          className="text-blue underline"
+        >
+          What changed (another window)
+        </a>
+      )}
+      <button type="button" className="text-blue underline" onClick={() => void revalidate()}>
+        Show it as it is now
+      </button>
+    </span>
   );
 }
 
@@ -104,7 +120,12 @@ export function Reviewers({ choose }: { choose: Choosing }) {
           <span className="text-rail">{sayLoad(person)}</span>
         </label>
       ))}
-      {choose.people.length === 0 && <p className="text-13 text-red">Nobody may review it just now.</p>}
+      {choose.lacking && (
+        <p className="text-13 text-red">
+          Nobody here is {choose.lacking.asks.join(" or ")}, whom this review asks.
+          {choose.lacking.who.length > 0 && ` ${choose.lacking.who.join(" or ")} could give somebody that role.`}
+        </p>
+      )}
     </fieldset>
   );
 }

@@ -24,6 +24,7 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
         {page.configure ? (
           <Link
             to={`${to}?do=line`}
+            preventScrollReset
             title="Put it on another line"
             className="underline underline-offset-3 hover:text-blue"
           >
@@ -35,7 +36,7 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
         {page.invites && !row.private && (
           <>
             {" · "}
-            <Link to={`${to}?do=guests`} className="underline underline-offset-3 hover:text-blue">
+            <Link to={`${to}?do=guests`} preventScrollReset className="underline underline-offset-3 hover:text-blue">
               {page.guests.length === 0
                 ? "no guests"
                 : page.guests.length === 1
@@ -65,13 +66,18 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
                 key={step.key}
                 look={i === 0 && !decision && !page.schedulable ? "go" : "plain"}
                 to={`${to}?do=step-${step.key}`}
+                preventScrollReset
               >
                 {step.name}
               </ButtonLink>
             ),
           )}
           {page.schedulable && (
-            <ButtonLink look={page.plan && !page.plan.confirmable ? "plain" : "go"} to={`${to}?do=plan`}>
+            <ButtonLink
+              look={page.plan && !page.plan.confirmable ? "plain" : "go"}
+              to={`${to}?do=plan`}
+              preventScrollReset
+            >
               {page.plan ? (page.plan.confirmable ? "Confirm the date" : "Change the plan") : "Plan the release"}
             </ButtonLink>
           )}
@@ -82,11 +88,11 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
             <Closed name="Decide" refusal={page.decideClosed} why={whyAt(row.slug, "review.decide")} />
           )}
           {decision && (
-            <ButtonLink look="go" to={`${to}?do=decide`}>
+            <ButtonLink look="go" to={`${to}?do=decide`} preventScrollReset>
               {decision.decided ? "Decide anew" : "Decide"}
             </ButtonLink>
           )}
-          <ButtonLink look="quiet" to={`${to}?do=more`}>
+          <ButtonLink look="quiet" to={`${to}?do=more`} preventScrollReset>
             What else
           </ButtonLink>
         </div>
@@ -102,7 +108,7 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
             preview
           </Link>
           {" · "}
-          <Link to={`${to}?do=take`} className="underline underline-offset-3 hover:text-blue">
+          <Link to={`${to}?do=take`} preventScrollReset className="underline underline-offset-3 hover:text-blue">
             take along
           </Link>
           {!page.editable && (

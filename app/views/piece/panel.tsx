@@ -9,12 +9,20 @@ import { Planning, Withdrawing } from "./planning.tsx";
 import { Routing } from "./routing.tsx";
 import { Sending } from "./sending.tsx";
 
-/** Beside the text: the form of what the person is about to do, named in the address; brought into view. */
+/** Where one begins in a form: what is typed or chosen first, or else its first way on. */
+const BEGINS = ["input:not([type=hidden]), select, textarea", "button, a:not([data-back])"];
+
+/** Beside the text: the form of what the person is about to do, named in the address; brought into view, and begun. */
 export function Panel({ doing, ...props }: PanelProps & { doing: string }) {
   const place = useRef<HTMLDivElement>(null);
+  // biome-ignore lint/correctness/useExhaustiveDependencies: another panel in the same place is begun anew
   useEffect(() => {
-    place.current?.scrollIntoView({ block: "nearest" });
-  }, []);
+    const panel = place.current;
+    const { top = 0 } = panel?.getBoundingClientRect() ?? {};
+    if (top < 0 || top > window.innerHeight / 2) panel?.scrollIntoView({ block: "start" });
+    const first = BEGINS.map((one) => panel?.querySelector<HTMLElement>(`:is(${one}):not(:disabled)`)).find(Boolean);
+    first?.focus({ preventScroll: true });
+  }, [doing]);
   return <div ref={place}>{panelFor(doing, props)}</div>;
 }
 

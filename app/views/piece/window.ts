@@ -1,3 +1,5 @@
+import { keep } from "#app/views/frame/kept-here.ts";
+
 const KEY = "elenco:window";
 
 /**
@@ -14,7 +16,7 @@ let asked: Promise<string> | undefined;
 async function claim(): Promise<string> {
   const kept = sessionStorage.getItem(KEY);
   const own = kept && (await isFree(kept)) ? kept : crypto.randomUUID();
-  sessionStorage.setItem(KEY, own);
+  keep(sessionStorage, KEY, own);
   if (own !== kept) await isFree(own);
   return own;
 }
@@ -28,4 +30,10 @@ export function isFree(id: string): Promise<boolean> {
       return lock && new Promise(() => undefined);
     });
   });
+}
+
+/** Whether a window of this browser has an id just now. */
+export async function isOpen(id: string): Promise<boolean> {
+  const { held = [] } = (await navigator.locks?.query()) ?? {};
+  return held.some(({ name }) => name === `${KEY}:${id}`);
 }

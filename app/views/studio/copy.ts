@@ -1,5 +1,6 @@
 import canonicalize from "canonicalize";
 import { useCallback, useEffect, useReducer, useRef, useState } from "react";
+import { keep, useOwner } from "#app/views/frame/kept-here.ts";
 import type { Refusal } from "#core/refusal.ts";
 import type { Workflow } from "#core/workflow/document.ts";
 import { bare, follow, type History, KEPT_STEPS, type Step } from "./history.ts";
@@ -43,7 +44,7 @@ export function useCopy(
   server: { workflow: Workflow; revision: number },
   locked: boolean,
 ): Copy {
-  const storageKey = `elenco:studio:${name}`;
+  const storageKey = `elenco:studio:${useOwner()}:${name}`;
   const [history, dispatch] = useReducer(follow, null, () => bare(server.workflow));
   const [revision, setRevision] = useState(server.revision);
   const [state, setState] = useState<CopyState>({ kind: "saved", at: null });
@@ -166,13 +167,10 @@ export function useCopy(
 /** Where the browser has no room for every step, the last few are kept, with what is there now. */
 function keepSteps(storageKey: string, kept: History & { revision: number }): void {
   for (const steps of [KEPT_STEPS, 5, 0]) {
-    try {
-      const past = steps > 0 ? kept.past.slice(-steps) : [];
-      sessionStorage.setItem(storageKey, JSON.stringify({ ...kept, past, future: kept.future.slice(0, steps) }));
-      return;
-    } catch {
-      sessionStorage.removeItem(storageKey);
-    }
+    const past = steps > 0 ? kept.past.slice(-steps) : [];
+    const some = JSON.stringify({ ...kept, past, future: kept.future.slice(0, steps) });
+    if (keep(sessionStorage, storageKey, some)) return;
+    sessionStorage.removeItem(storageKey);
   }
 }
 

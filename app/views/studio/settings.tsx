@@ -12,12 +12,19 @@ export function Group({ title, children }: { title: string; children: ReactNode 
   );
 }
 
+interface Named {
+  label: string;
+  /** Whether a long name may take two lines: where the control keeps its width. */
+  wraps?: boolean;
+  children(id: string): ReactNode;
+}
+
 /** A setting: its name on the left, its control on the right. */
-export function Setting({ label, children }: { label: string; children(id: string): ReactNode }) {
+export function Setting({ label, wraps = false, children }: Named) {
   const id = useId();
   return (
     <div className="flex min-h-8 items-center justify-between gap-3 py-1">
-      <label htmlFor={id} className="shrink-0 text-13 text-rail">
+      <label htmlFor={id} className={`text-13 text-rail ${wraps ? "min-w-0" : "shrink-0"}`}>
         {label}
       </label>
       {children(id)}
@@ -160,9 +167,9 @@ export function TakeSetting({ label, value, locked, onChange }: Given<string | u
   const unit = value?.replace(/[\d.]/g, "") ?? "wd";
   const amount = value ? Number.parseFloat(value) : "";
   return (
-    <Setting label={label}>
+    <Setting label={label} wraps>
       {(id) => (
-        <span className="flex gap-1">
+        <span className="flex shrink-0 gap-1">
           <input
             id={id}
             type="number"

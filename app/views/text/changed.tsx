@@ -1,8 +1,11 @@
-import type { ReactNode } from "react";
-import { type Block, textOf } from "#core/text/block.ts";
+import { createElement, Fragment, type ReactNode } from "react";
+import type { Block } from "#core/text/block.ts";
 import type { FieldComparison } from "#core/text/compare.ts";
 import { type Change, side } from "#core/text/diff.ts";
+import type { NodeName } from "#core/text/manuscript.ts";
+import { textOf } from "#core/text/plain.ts";
 import type { Run } from "#core/text/runs.ts";
+import { isPart, marker, type Way, walker } from "#core/text/walk.ts";
 import { addressOf } from "./address.ts";
 
 /** Which of two texts is shown: the old, the new, or both in one with what went struck through. */
@@ -52,16 +55,16 @@ function one(change: Change, showing: Showing, key: string): ReactNode {
   const { side: shown } = showing;
   switch (change.kind) {
     case "kept":
-      return plain(change.node, showing, key);
+      return drawn(change.node, { key });
     case "removed":
-      return shown === "after" ? null : <Marked key={key} as="del" node={change.node} showing={showing} />;
+      return shown === "after" ? null : <Marked key={key} as="del" node={change.node} />;
     case "added":
-      return shown === "before" ? null : <Marked key={key} as="ins" node={change.node} showing={showing} />;
+      return shown === "before" ? null : <Marked key={key} as="ins" node={change.node} />;
     case "left":
       return shown === "after" ? null : (
         <div key={key} className="moved-away">
           <Tag>moved from here</Tag>
-          {plain(change.node, showing, key)}
+          {drawn(change.node, { key })}
         </div>
       );
     case "arrived":
@@ -73,23 +76,22 @@ function one(change: Change, showing: Showing, key: string): ReactNode {
       );
     default: {
       const shell = shown === "before" ? change.before : change.after;
-      if (shell.type === "image") return plain(side(change, shown === "before" ? "before" : "after"), showing, key);
+      if (shell.type === "image") return drawn(side(change, shown === "before" ? "before" : "after"), { key });
       const inside =
         change.kind === "reworded"
           ? change.runs.map((run, i) => marked(run, showing, String(i)))
           : change.changes.map((inner, i) => one(inner, showing, String(i)));
-      return element(shell, inside, key);
+      return drawn(shell, { key }, inside);
     }
   }
 }
 
-function Marked({ as: Element, node, showing }: { as: "ins" | "del"; node: Block; showing: Showing }) {
+function Marked({ as: Element, node }: { as: "ins" | "del"; node: Block }) {
   const words = Element === "ins" ? "added" : "removed";
-  if (node.type === "tableRow" || node.type === "tableCell" || node.type === "tableHeader" || node.type === "listItem")
-    return element(node, content(node, showing), words, words);
+  if (isPart(node)) return drawn(node, { key: words, className: words });
   return (
     <Element className="block no-underline!">
-      <div className={words}>{plain(node, showing, "block")}</div>
+      <div className={words}>{drawn(node, {})}</div>
     </Element>
   );
 }
@@ -99,7 +101,7 @@ const Tag = ({ children }: { children: string }) => (
 );
 
 function marked(run: Run, showing: Showing, key: string): ReactNode {
-  const inline = (blocks: readonly Block[]) => blocks.map((block, i) => plain(block, showing, `${key}-${i}`));
+  const inline = (blocks: readonly Block[]) => blocks.map((block, i) => drawn(block, { key: `${key}-${i}` }));
   if (run.kind === "kept") return <span key={key}>{inline(run.content)}</span>;
   if (run.kind === "restyled")
     return (
@@ -111,86 +113,52 @@ function marked(run: Run, showing: Showing, key: string): ReactNode {
   return showing.side === "before" ? null : <ins key={key}>{inline(run.content)}</ins>;
 }
 
-const content = (node: Block, showing: Showing) =>
-  (node.content ?? []).map((child, i) => plain(child, showing, String(i)));
-
-/** A block or inline node as it is. */
-function plain(node: Block, showing: Showing, key: string): ReactNode {
-  if (node.type === "text") return inMarks(node, key);
-  return element(node, content(node, showing), key);
+/** What tells an element from those beside it, and how it is dressed. */
+interface Place {
+  key?: string;
+  className?: string;
 }
 
-function inMarks({ text, marks = [] }: Block, key: string): ReactNode {
-  let words: ReactNode = text;
-  for (const mark of marks.toReversed()) {
-    if (mark.type === "bold") words = <strong>{words}</strong>;
-    else if (mark.type === "italic") words = <em>{words}</em>;
-    else words = <a href={String(mark.attrs?.href)}>{words}</a>;
-  }
-  return <span key={key}>{words}</span>;
-}
+const within =
+  (tag: string, attributes: (node: Block) => object = () => ({})): Way<ReactNode, Place> =>
+  (node, inside, place) =>
+    createElement(tag, { ...place, ...attributes(node) }, ...inside({}));
 
-function element(node: Block, inside: ReactNode, key: string, className?: string): ReactNode {
-  const { attrs = {} } = node;
-  const same = { key, className };
-  const spans = { colSpan: Number(attrs.colspan ?? 1), rowSpan: Number(attrs.rowspan ?? 1) };
-  switch (node.type) {
-    case "heading": {
-      const Heading = `h${attrs.level}` as "h2";
-      return <Heading {...same}>{inside}</Heading>;
-    }
-    case "blockquote":
-      return <blockquote {...same}>{inside}</blockquote>;
-    case "bulletList":
-      return <ul {...same}>{inside}</ul>;
-    case "orderedList":
-      return (
-        <ol {...same} start={Number(attrs.start ?? 1)}>
-          {inside}
-        </ol>
-      );
-    case "listItem":
-      return <li {...same}>{inside}</li>;
-    case "table":
-      return (
-        <table {...same}>
-          <tbody>{inside}</tbody>
-        </table>
-      );
-    case "tableRow":
-      return <tr {...same}>{inside}</tr>;
-    case "tableCell":
-      return (
-        <td {...same} {...spans}>
-          {inside}
-        </td>
-      );
-    case "tableHeader":
-      return (
-        <th {...same} {...spans}>
-          {inside}
-        </th>
-      );
-    case "horizontalRule":
-      return <hr {...same} />;
-    case "hardBreak":
-      return <br key={key} />;
-    case "note":
-      return (
-        <sup key={key} title={String(attrs.text)}>
-          [{String(attrs.text)}]
-        </sup>
-      );
-    case "image":
-      return (
-        <figure {...same}>
-          <img src={addressOf(String(attrs.file), 480)} alt={String(attrs.alt)} />
-          <figcaption>
-            {String(attrs.caption)} <small>{String(attrs.credit)}</small>
-          </figcaption>
-        </figure>
-      );
-    default:
-      return <p {...same}>{inside}</p>;
-  }
-}
+const spans = ({ attrs }: Block) => ({ colSpan: Number(attrs?.colspan ?? 1), rowSpan: Number(attrs?.rowspan ?? 1) });
+
+/** A block or an inline node as it is. */
+const drawn = walker<NodeName, ReactNode, Place>({
+  doc: within("div"),
+  paragraph: within("p"),
+  heading: (node, ...rest) => within(`h${node.attrs?.level}`)(node, ...rest),
+  blockquote: within("blockquote"),
+  bulletList: within("ul"),
+  orderedList: within("ol", ({ attrs }) => ({ start: Number(attrs?.start ?? 1) })),
+  listItem: within("li"),
+  horizontalRule: within("hr"),
+  table: (_, inside, place) => createElement("table", place, createElement("tbody", null, ...inside({}))),
+  tableRow: within("tr"),
+  tableCell: within("td", spans),
+  tableHeader: within("th", spans),
+  text: (node, _, { key }) => <Fragment key={key}>{inMarks(node, node.text)}</Fragment>,
+  hardBreak: (_, __, { key }) => <br key={key} />,
+  note: ({ attrs }, _, { key }) => (
+    <sup key={key} title={String(attrs?.text)}>
+      [{String(attrs?.text)}]
+    </sup>
+  ),
+  image: ({ attrs = {} }, _, { key, className }) => (
+    <figure key={key} className={className}>
+      <img src={addressOf(String(attrs.file), 480)} alt={String(attrs.alt)} />
+      <figcaption>
+        {String(attrs.caption)} <small>{String(attrs.credit)}</small>
+      </figcaption>
+    </figure>
+  ),
+});
+
+const inMarks = marker<ReactNode>({
+  link: (words, { attrs }) => <a href={String(attrs?.href)}>{words}</a>,
+  bold: (words) => <strong>{words}</strong>,
+  italic: (words) => <em>{words}</em>,
+});

@@ -10,7 +10,7 @@ export interface Stay {
   leftAt: number | null;
 }
 
-/** One stop of a piece's line strip. */
+/** One stop of a piece's line strip. What does not apply to it is left out: lists send hundreds of them. */
 export interface Stop {
   key: string;
   name: string;
@@ -18,13 +18,13 @@ export interface Stop {
   /** `off` is a switched-off state, or one the piece passed by. */
   when: "past" | "now" | "ahead" | "off";
   /** Whether the stop lies beside the main line. */
-  siding: boolean;
+  siding?: true;
   /** Past: milliseconds spent there, all stays together. Now: milliseconds since the arrival. */
-  spent: number | null;
+  spent?: number;
   /** Ahead: when it must be reached, and when it will be. Now: when it is due. */
-  dueAt: number | null;
-  expectedAt: number | null;
-  late: boolean;
+  dueAt?: number;
+  expectedAt?: number;
+  late?: true;
 }
 
 /**
@@ -54,14 +54,13 @@ export function strip(
 
   const stop = (key: string, when: Stop["when"]): Stop => {
     const { name, kind } = stateOf(workflow, key);
-    return { key, name, kind, when, siding: false, spent: null, dueAt: null, expectedAt: null, late: false };
+    return { key, name, kind, when };
   };
   const here: Stop = {
     ...stop(state.key, "now"),
-    siding: place < 0,
     spent: now - present.arrivedAt,
-    dueAt: ended ? null : dueAt,
-    late: !ended && dueAt !== null && dueAt < now,
+    ...(place < 0 && { siding: true }),
+    ...(!ended && dueAt !== null && { dueAt, ...(dueAt < now && { late: true }) }),
   };
   const stops = workflow.mainLine.map((key, i): Stop => {
     if (i === place) return here;
@@ -72,9 +71,9 @@ export function strip(
     const expected = leg?.expected ?? null;
     return {
       ...stop(key, "ahead"),
-      dueAt: due,
-      expectedAt: expected,
-      late: due !== null && expected !== null && expected > due,
+      ...(due !== null && { dueAt: due }),
+      ...(expected !== null && { expectedAt: expected }),
+      ...(due !== null && expected !== null && expected > due && { late: true }),
     };
   });
   if (place < 0) stops.splice(reached + 1, 0, here);
@@ -86,17 +85,7 @@ export function bareLine(workflow: Workflow): Stop[] {
   return workflow.mainLine.map((key) => {
     const state = stateOf(workflow, key);
     const when = restingPlace(workflow, key).state === state ? "ahead" : "off";
-    return {
-      key,
-      name: state.name,
-      kind: state.kind,
-      when,
-      siding: false,
-      spent: null,
-      dueAt: null,
-      expectedAt: null,
-      late: false,
-    };
+    return { key, name: state.name, kind: state.kind, when };
   });
 }
 

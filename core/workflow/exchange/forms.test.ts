@@ -1,9 +1,9 @@
 import { readFileSync } from "node:fs";
 import fc from "fast-check";
+import { readXml } from "../../words/xml.ts";
 import { readShape, type Workflow } from "../document.ts";
 import { toMermaid } from "./mermaid.ts";
 import { type Document, fromScxml, toScxml } from "./scxml.ts";
-import { readXml } from "./xml.ts";
 
 const read = (json: unknown): Workflow => {
   const shape = readShape(json);

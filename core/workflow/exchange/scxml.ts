@@ -1,7 +1,7 @@
 import type { z } from "zod";
 import { freeKey } from "../../words/keys.ts";
+import { type Element, readXml, type Written, writeXml } from "../../words/xml.ts";
 import type { workflowSchema } from "../document.ts";
-import { type Element, readXml, type Written, writeXml } from "./xml.ts";
 
 const SCXML = "http://www.w3.org/2005/07/scxml";
 const OURS = "urn:elenco:workflow:1";

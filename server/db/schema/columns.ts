@@ -1,14 +1,22 @@
 import { customType } from "drizzle-orm/mysql-core";
 import { v7 } from "uuid";
 
+/** What no key holds: asking for one with other characters finds none, where the database would refuse the question. */
+const NO_KEY = "\u007f";
+const asciiOf = (text: string) => text.replace(/[^\x20-\x7e]/g, NO_KEY);
+
 /** A UUIDv7 as 36 letters: readable in a log, sorted by time, compared byte by byte. */
-export const uuid = customType<{ data: string }>({ dataType: () => "char(36) character set ascii collate ascii_bin" });
+export const uuid = customType<{ data: string }>({
+  toDriver: asciiOf,
+  dataType: () => "char(36) character set ascii collate ascii_bin",
+});
 
 /** A new primary key. */
 export const newId = () => v7();
 
 /** A key or hash: ASCII, compared byte by byte. */
 export const token = customType<{ data: string; config: { length: number } }>({
+  toDriver: asciiOf,
   dataType: (config) => `varchar(${config?.length ?? 64}) character set ascii collate ascii_bin`,
 });
 

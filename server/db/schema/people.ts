@@ -7,6 +7,7 @@ import {
   int,
   mysqlTable,
   primaryKey,
+  text,
   unique,
   varchar,
 } from "drizzle-orm/mysql-core";
@@ -116,7 +117,7 @@ export const accessGrant = mysqlTable(
   ],
 );
 
-/** A signed-in browser; the id is the SHA-256 of the cookie's secret. */
+/** A signed-in browser; the id is a keyed hash of the cookie's secret. */
 export const session = mysqlTable(
   "session",
   {
@@ -128,12 +129,62 @@ export const session = mysqlTable(
     expiresAt: instant("expires_at").notNull(),
     /** False between the password and the second factor: such a session opens nothing. */
     confirmed: boolean("confirmed").notNull().default(true),
+    /** Whether a second factor was given in it, or a passkey, which is two. */
+    factor: boolean("factor").notNull().default(false),
+    /** The last time something was asked in it, give or take some minutes. */
+    seenAt: instant("seen_at").notNull(),
+    /** Until when it need not be proved anew who sits there, to act on access. */
+    provenUntil: instant("proven_until").notNull(),
     /** Whom the person looks as; while they do, nothing can be changed. */
     seeingAsId: uuid("seeing_as_id").references(() => person.id),
     address: varchar("address", { length: 60 }).notNull().default(""),
     agent: varchar("agent", { length: 200 }).notNull().default(""),
   },
   (table) => [index("session_person").on(table.personId), index("session_expiry").on(table.expiresAt)],
+);
+
+/** A browser somebody signed in with before; the id is a keyed hash of what it was given to be known by. */
+export const knownBrowser = mysqlTable(
+  "known_browser",
+  {
+    id: token("id", { length: 64 }).notNull(),
+    personId: uuid("person_id")
+      .notNull()
+      .references(() => person.id),
+    at: instant("at").notNull(),
+  },
+  (table) => [
+    primaryKey({ columns: [table.id, table.personId] }),
+    index("known_browser_person").on(table.personId, table.at),
+  ],
+);
+
+/** A passkey: what a person's own device proves them by (Web Authentication). */
+export const passkey = mysqlTable(
+  "passkey",
+  {
+    id: uuid("id").primaryKey(),
+    personId: uuid("person_id")
+      .notNull()
+      .references(() => person.id),
+    /** The credential's id, base64url. */
+    credential: token("credential", { length: 1400 }).notNull().unique(),
+    /** Its public key as COSE, base64url. */
+    publicKey: varchar("public_key", { length: 4000 }).notNull(),
+    /** How often it has signed, where it counts. */
+    counter: bigint("counter", { mode: "number" }).notNull(),
+    name: varchar("name", { length: 60 }).notNull(),
+    createdAt: instant("created_at").notNull(),
+    usedAt: instant("used_at"),
+  },
+  (table) => [index("passkey_person").on(table.personId)],
+);
+
+/** Challenges a passkey has answered, so that no answer is good twice; the id is a keyed hash. */
+export const spentChallenge = mysqlTable(
+  "spent_challenge",
+  { id: token("id", { length: 64 }).primaryKey(), at: instant("at").notNull() },
+  (table) => [index("spent_challenge_at").on(table.at)],
 );
 
 /** A link sent by mail that opens an account once: to join, or to choose a new password. The id is a hash of its secret. */
@@ -151,7 +202,7 @@ export const accountLink = mysqlTable(
   (table) => [index("account_link_person").on(table.personId)],
 );
 
-/** Codes that stand in for a lost authenticator, each once; the id is a hash. */
+/** Codes that stand in for a lost authenticator, each once; the id is a keyed hash. */
 export const recoveryCode = mysqlTable(
   "recovery_code",
   {
@@ -164,14 +215,14 @@ export const recoveryCode = mysqlTable(
   (table) => [index("recovery_code_person").on(table.personId)],
 );
 
-/** Failed sign-ins, counted per address and per account. */
+/** What is counted for a quarter of an hour, so that there is not too much of it: failed sign-ins, letters, comments. */
 export const signInFailure = mysqlTable(
   "sign_in_failure",
   { id: uuid("id").primaryKey(), bucket: token("bucket", { length: 64 }).notNull(), at: instant("at").notNull() },
   (table) => [index("sign_in_failure_bucket").on(table.bucket, table.at)],
 );
 
-/** The answer a form already had, so that a second click gets it again. */
+/** The answer a form already had, so that a second click gets it again. Enciphered: it may hold a link that opens something. */
 export const formAnswer = mysqlTable(
   "form_answer",
   {
@@ -179,7 +230,7 @@ export const formAnswer = mysqlTable(
     personId: uuid("person_id")
       .notNull()
       .references(() => person.id),
-    answer: varchar("answer", { length: 4000 }).notNull(),
+    answer: text("answer").notNull(),
     at: instant("at").notNull(),
   },
   (table) => [

@@ -87,7 +87,6 @@ export const piece = mysqlTable(
     ),
     index("piece_author").on(table.authorId, table.stateKind, table.since),
     index("piece_state").on(table.stateKind, table.since, table.id),
-    index("piece_deleted").on(table.deletedAt, table.id),
     index("piece_overridden").on(table.overriddenAt, table.id),
     index("piece_live").on(table.liveAt, table.id),
     index("piece_revision").on(table.workflowRevisionId, table.stateKey, table.id),

@@ -1,6 +1,7 @@
 import { Placeholder } from "@tiptap/extensions";
 import { type Editor, EditorContent, useEditor } from "@tiptap/react";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { useOwner } from "#app/views/frame/kept-here.ts";
 import type { Manuscript, Picture } from "#core/text/manuscript.ts";
 import type { Home } from "../asking.tsx";
 import { PictureDialog } from "../picture-dialog.tsx";
@@ -47,7 +48,8 @@ export default function ManuscriptEditor({ label, guidance, home, value, generat
     if (pictures.length > 0) setPicture({ dropped: pictures, at, shown: null });
     return true;
   };
-  const undo = useMemo(() => undoLog(`elenco:undo:${home.id}:${label}`), [home.id, label]);
+  const owner = useOwner();
+  const undo = useMemo(() => undoLog(`elenco:undo:${owner}:${home.id}:${label}`), [owner, home.id, label]);
   const editor = useEditor({
     extensions: [...EXTENSIONS, Placeholder.configure({ placeholder: guidance })],
     content: value,

@@ -3,6 +3,7 @@ import { closeHistory } from "@tiptap/pm/history";
 import type { Transaction } from "@tiptap/pm/state";
 import { Step } from "@tiptap/pm/transform";
 import { z } from "zod";
+import { keep } from "#app/views/frame/kept-here.ts";
 import { manuscriptOf } from "./words.ts";
 
 /** So many changes can be undone after a reload. */
@@ -37,12 +38,8 @@ export function undoLog(key: string) {
     },
     keep(editor: Editor): void {
       const text = JSON.stringify(manuscriptOf(editor.state.doc));
-      try {
-        sessionStorage.setItem(key, JSON.stringify({ text, changes }));
-      } catch {
-        // The session has no more room: then undoing ends at the reload.
-        sessionStorage.removeItem(key);
-      }
+      // Where the session has no more room, undoing ends at the reload.
+      if (!keep(sessionStorage, key, JSON.stringify({ text, changes }))) sessionStorage.removeItem(key);
     },
     /** Takes the text back to before the changes and does them again, so that the editor knows how to undo them. */
     replay(editor: Editor): void {

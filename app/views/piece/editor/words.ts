@@ -48,5 +48,5 @@ export function cleanPasted(html: string, leftOut: (sentences: string[]) => void
   const title = draft.title && html.match(/<h1[\s>]/i) ? [manuscriptSchema.text(draft.title)] : [];
   const heading = title.length > 0 ? [manuscriptSchema.node("heading", { level: 2 }, title)] : [];
   const blocks = Node.fromJSON(manuscriptSchema, draft.manuscript).children;
-  return [...heading, ...blocks].map((block) => blockToHtml(block, addressOf)).join("");
+  return [...heading, ...blocks].map((block) => blockToHtml(block.toJSON(), addressOf)).join("");
 }

@@ -92,6 +92,9 @@ function written({ name, attributes, children }: Written, indent: string): strin
 /** What no XML 1.0 document may hold, even escaped. */
 const UNWRITABLE = /[^\t\n\r\u{20}-\u{D7FF}\u{E000}-\u{FFFD}\u{10000}-\u{10FFFF}]/u;
 
+/** A text without the characters no XML document may hold. */
+export const writable = (text: string) => text.replace(new RegExp(UNWRITABLE, "gu"), "");
+
 function escaped(text: string): string {
   if (UNWRITABLE.test(text)) throw new RangeError(`XML has no place for a control character in "${text.slice(0, 40)}"`);
   return text.replace(/[&<>"\t\n\r]/g, (character) => `&#${character.charCodeAt(0)};`);

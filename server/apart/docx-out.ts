@@ -5,6 +5,7 @@ import {
   HeadingLevel,
   ImageRun,
   type IParagraphOptions,
+  type IRunOptions,
   LevelFormat,
   Packer,
   Paragraph,
@@ -16,8 +17,9 @@ import {
 } from "docx";
 import type { Block } from "#core/text/block.ts";
 import { type Content, type Field, isManuscript } from "#core/text/fields.ts";
-import type { Picture } from "#core/text/manuscript.ts";
+import { type MarkName, type NodeName, type Picture, SPAN_MOST } from "#core/text/manuscript.ts";
 import { isFact, sayValue } from "#core/text/values.ts";
+import { type InlineName, type PartName, type Way, walker } from "#core/text/walk.ts";
 import type { DocumentPicture } from "../files/store.ts";
 
 /** A piece's pictures by their file's id, as a document carries them. */
@@ -42,7 +44,7 @@ export async function asDocx(fields: readonly Field[], content: Content, picture
   });
   const body = fields.flatMap(({ key, type }) => {
     const value = content.fields[key];
-    if (isManuscript(value)) return blocks((value as Block).content ?? [], writing, {});
+    if (isManuscript(value)) return write(value as Block, { writing, under: {}, depth: 0 });
     return type === "image" && value ? picture(value as Picture, writing) : [];
   });
   const document = new Document({
@@ -82,35 +84,39 @@ const numbering = (start: number, i: number) => ({
 
 const HEADINGS = { 2: HeadingLevel.HEADING_2, 3: HeadingLevel.HEADING_3, 4: HeadingLevel.HEADING_4 };
 
-/**
- * @param under what every paragraph of these blocks shares: that it is quoted, how far it is set in
- * @param depth in how many lists they stand
- */
-function blocks(all: readonly Block[], writing: Writing, under: IParagraphOptions, depth = 0): (Paragraph | Table)[] {
-  return all.flatMap((block) => {
-    const { attrs = {}, content = [] } = block;
-    switch (block.type) {
-      case "heading":
-        return [new Paragraph({ ...under, heading: HEADINGS[attrs.level as 2], children: runs(content, writing) })];
-      case "blockquote":
-        return blocks(content, writing, { ...under, style: QUOTE }, depth);
-      case "bulletList":
-        return items(content, writing, { bullet: { level: Math.min(depth, LEVELS - 1) } }, depth);
-      case "orderedList": {
-        const reference = `list-${writing.lists.push(Number(attrs.start)) - 1}`;
-        return items(content, writing, { numbering: { reference, level: Math.min(depth, LEVELS - 1) } }, depth);
-      }
-      case "table":
-        return [table(block, writing)];
-      case "horizontalRule":
-        return [new Paragraph({ thematicBreak: true })];
-      case "image":
-        return picture(attrs as unknown as Picture, writing);
-      default:
-        return [new Paragraph({ ...under, children: runs(content, writing) })];
-    }
-  });
+/** Where a block stands: what every paragraph there shares (quoted, set in), and in how many lists. */
+interface Place {
+  writing: Writing;
+  under: IParagraphOptions;
+  depth: number;
 }
+
+type Standing = (Paragraph | Table)[];
+
+const paragraph =
+  (own: (block: Block) => IParagraphOptions = () => ({})): Way<Standing, Place> =>
+  (block, _, { writing, under }) => [
+    new Paragraph({ ...under, ...own(block), children: (block.content ?? []).map((node) => run(node, writing)) }),
+  ];
+
+const write = walker<Exclude<NodeName, InlineName | PartName>, Standing, Place>({
+  doc: (_, inside, place) => inside(place).flat(),
+  paragraph: paragraph(),
+  heading: paragraph(({ attrs }) => ({ heading: HEADINGS[attrs?.level as 2] })),
+  blockquote: (_, inside, place) => inside({ ...place, under: { ...place.under, style: QUOTE } }).flat(),
+  bulletList: (block, _, place) => items(block, { bullet: { level: levelAt(place) } }, place),
+  orderedList: (block, _, place) => {
+    const reference = `list-${place.writing.lists.push(Number(block.attrs?.start)) - 1}`;
+    return items(block, { numbering: { reference, level: levelAt(place) } }, place);
+  },
+  horizontalRule: () => [new Paragraph({ thematicBreak: true })],
+  table: (block, _, { writing }) => [table(block, writing)],
+  image: ({ attrs }, _, { writing }) => picture(attrs as unknown as Picture, writing),
+});
+
+const levelAt = ({ depth }: Place) => Math.min(depth, LEVELS - 1);
+
+const blocks = (all: readonly Block[], place: Place): Standing => all.flatMap((block) => write(block, place));
 
 /** A picture and its caption; in place of one that is not there, what it showed. */
 function picture({ file, alt, caption, credit }: Picture, { pictures }: Writing): Paragraph[] {
@@ -133,15 +139,11 @@ function picture({ file, alt, caption, credit }: Picture, { pictures }: Writing)
 }
 
 /** The first paragraph of an item has its mark; what follows in it is set in below. */
-function items(
-  all: readonly Block[],
-  writing: Writing,
-  marked: IParagraphOptions,
-  depth: number,
-): (Paragraph | Table)[] {
+function items({ content: all = [] }: Block, marked: IParagraphOptions, { writing, depth }: Place): Standing {
+  const below = { indent: { left: INDENT * (depth + 1) } };
   return all.flatMap(({ content: [first, ...more] = [] }) => [
-    ...blocks(first ? [first] : [], writing, marked, depth + 1),
-    ...blocks(more, writing, { indent: { left: INDENT * (depth + 1) } }, depth + 1),
+    ...blocks(first ? [first] : [], { writing, under: marked, depth: depth + 1 }),
+    ...blocks(more, { writing, under: below, depth: depth + 1 }),
   ]);
 }
 
@@ -155,9 +157,9 @@ function table({ content: rows = [] }: Block, writing: Writing): Table {
           children: cells.map(
             ({ attrs = {}, content = [] }) =>
               new TableCell({
-                columnSpan: Number(attrs.colspan ?? 1),
-                rowSpan: Number(attrs.rowspan ?? 1),
-                children: blocks(content, writing, {}),
+                columnSpan: spanOf(attrs.colspan),
+                rowSpan: spanOf(attrs.rowspan),
+                children: blocks(content, { writing, under: {}, depth: 0 }),
               }),
           ),
         }),
@@ -165,17 +167,22 @@ function table({ content: rows = [] }: Block, writing: Writing): Table {
   });
 }
 
-function runs(inline: readonly Block[], writing: Writing): ParagraphChild[] {
-  return inline.map((node) => {
-    if (node.type === "hardBreak") return new TextRun({ break: 1 });
-    if (node.type === "note") {
-      const id = Object.keys(writing.footnotes).length + 1;
-      writing.footnotes[id] = { children: [new Paragraph(String(node.attrs?.text))] };
-      return new FootnoteReferenceRun(id);
-    }
-    const has = (type: string) => node.marks?.some((mark) => mark.type === type) ?? false;
-    const run = new TextRun({ text: node.text ?? "", bold: has("bold"), italics: has("italic") });
-    const link = node.marks?.find((mark) => mark.type === "link");
-    return link ? new ExternalHyperlink({ link: String(link.attrs?.href), children: [run] }) : run;
-  });
-}
+/** What was kept before spans were bounded may hold any number. */
+const spanOf = (value: unknown) => Math.min(SPAN_MOST, Math.max(1, Math.trunc(Number(value ?? 1)) || 1));
+
+const run = walker<InlineName, ParagraphChild, Writing>({
+  text: ({ text = "", marks = [] }) => {
+    const words = new TextRun(Object.assign({ text }, ...marks.map(({ type }) => LOOKS[type as MarkName])));
+    const link = marks.find((mark) => mark.type === "link");
+    return link ? new ExternalHyperlink({ link: String(link.attrs?.href), children: [words] }) : words;
+  },
+  hardBreak: () => new TextRun({ break: 1 }),
+  note: ({ attrs }, _, { footnotes }) => {
+    const id = Object.keys(footnotes).length + 1;
+    footnotes[id] = { children: [new Paragraph(String(attrs?.text))] };
+    return new FootnoteReferenceRun(id);
+  },
+});
+
+/** How marked words look; a link is what stands around them. */
+const LOOKS: Record<MarkName, IRunOptions> = { bold: { bold: true }, italic: { italics: true }, link: {} };

@@ -1,0 +1,36 @@
+import { fileAt } from "#core/text/html.ts";
+import { fromHtml, type PictureOf } from "#core/text/html-in.ts";
+import { fromMarkdown } from "#core/text/markdown.ts";
+import { readCalendarFile } from "../people/calendar-file.ts";
+import { htmlOfDocx } from "./docx-in.ts";
+import { type Taken, WRITERS } from "./writing.ts";
+
+/** A text somebody brought, and the files its pictures may be, by their ids. */
+interface Source {
+  text: string;
+  known: ReadonlySet<string>;
+}
+
+const pictureAmong =
+  (known: ReadonlySet<string>): PictureOf =>
+  (source) => {
+    const id = fileAt(source);
+    return id && known.has(id) ? id : null;
+  };
+
+/** The HTML of a DOCX document. */
+export const docxIn = (bytes: Uint8Array) => htmlOfDocx(Buffer.from(bytes.buffer, bytes.byteOffset, bytes.byteLength));
+
+/** The draft in a page of HTML. */
+export const htmlIn = ({ text, known }: Source) => fromHtml(text, pictureAmong(known));
+
+/** The draft in a text of Markdown. */
+export const markdownIn = ({ text, known }: Source) => fromMarkdown(text, pictureAmong(known));
+
+/** A version in a form in which it is handed out. */
+export const write = ({ form, taken }: { form: keyof typeof WRITERS; taken: Taken }): string | Promise<Uint8Array> =>
+  WRITERS[form](taken);
+
+/** The days that lie ahead in a calendar's file. */
+export const calendarIn = ({ source, zone, now }: { source: string; zone: string; now: number }) =>
+  readCalendarFile(source, zone, now);

@@ -1,0 +1,16 @@
+import { sweepFiles } from "../files/sweep.ts";
+import type { Job } from "./job.ts";
+
+const DAY = 24 * 3_600_000;
+
+/** Once a day: files nobody names any more are taken away. */
+export const sweep: Job = {
+  lease: 10 * 60_000,
+  batch: 1,
+  rest: 60_000,
+  async run({ db, files, log }, _, now) {
+    const cleared = await sweepFiles(db, files);
+    if (cleared > 0) log.info({ cleared }, "files nobody names any more were taken away");
+    return now + DAY;
+  },
+};

@@ -1,0 +1,94 @@
+import { and, asc, desc, eq, inArray, ne, sql } from "drizzle-orm";
+import type { Queryable } from "../db/client.ts";
+import { prepared } from "../db/prepared.ts";
+import { assignment, comment, ledger, person, piece, release, released, version } from "../db/schema/index.ts";
+import { OPEN } from "../release/plans.ts";
+import { waysOf } from "./rows.ts";
+
+/** So many entries of the record stand beside a text. */
+const PASSAGE = 200;
+const ID = sql.placeholder("id");
+
+/** A piece's author, the number of the version readers see, and what they find where it was withdrawn. */
+const askHead = prepared((db) =>
+  db
+    .select({
+      author: person.name,
+      live: version.number,
+      withdrawn: sql<
+        string | null
+      >`(SELECT ${released.notice} FROM ${released} WHERE ${released.pieceId} = ${piece.id} ORDER BY ${released.from} DESC LIMIT 1)`,
+    })
+    .from(piece)
+    .innerJoin(person, eq(person.id, piece.authorId))
+    .leftJoin(version, eq(version.id, piece.liveVersionId))
+    .where(eq(piece.id, ID))
+    .prepare(),
+);
+
+const askComments = prepared((db) =>
+  db
+    .select({
+      id: comment.id,
+      body: comment.body,
+      at: comment.createdAt,
+      settledAt: comment.settledAt,
+      authorId: comment.authorId,
+      author: person.name,
+      version: version.number,
+    })
+    .from(comment)
+    .innerJoin(person, eq(person.id, comment.authorId))
+    .innerJoin(version, eq(version.id, comment.versionId))
+    .where(eq(comment.pieceId, ID))
+    .orderBy(asc(comment.createdAt))
+    .prepare(),
+);
+
+const askEntries = prepared((db) =>
+  db
+    .select({
+      seq: ledger.seq,
+      at: ledger.at,
+      action: ledger.action,
+      after: ledger.after,
+      actorId: ledger.actorId,
+      forId: ledger.forId,
+    })
+    .from(ledger)
+    .where(and(eq(ledger.pieceId, ID), ne(ledger.action, "round.opened")))
+    .orderBy(desc(ledger.seq))
+    .limit(PASSAGE)
+    .prepare(),
+);
+
+const askPlan = prepared((db) =>
+  db
+    .select()
+    .from(release)
+    .where(and(eq(release.pieceId, ID), inArray(release.status, [...OPEN])))
+    .prepare(),
+);
+
+const askAssigned = prepared((db) =>
+  db
+    .select({ id: person.id, name: person.name, forId: assignment.forPersonId })
+    .from(assignment)
+    .innerJoin(person, eq(person.id, assignment.personId))
+    .where(eq(assignment.pieceId, ID))
+    .prepare(),
+);
+
+/** What stands beside the text of a piece the caller may see: its way, comments, record, plan, and who has it. */
+export async function besideText(db: Queryable, id: string) {
+  const [[head], way, comments, entries, [plan], assigned] = await Promise.all([
+    askHead(db, { id }),
+    waysOf(db, [id]),
+    askComments(db, { id }),
+    askEntries(db, { id }),
+    askPlan(db, { id }),
+    askAssigned(db, { id }),
+  ]);
+  if (!head) throw new Error(`piece ${id} is gone`);
+  return { ...head, way, comments, entries, plan: plan ?? null, assigned };
+}

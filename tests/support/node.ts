@@ -1,0 +1,35 @@
+import { type ChildProcess, spawn } from "node:child_process";
+import type { World } from "./world.ts";
+
+/** Starts a program on a world's database, as a node in production is started. */
+export const startOn = (
+  world: World,
+  [program, ...parameters]: [string, ...string[]],
+  environment: Record<string, string>,
+): ChildProcess =>
+  spawn(program, parameters, {
+    env: {
+      ...process.env,
+      NODE_OPTIONS: "",
+      NODE_ENV: "production",
+      DATABASE_URL: world.url,
+      SESSION_SECRET: "s".repeat(32),
+      LOG_LEVEL: "error",
+      ...environment,
+    },
+    stdio: ["ignore", "pipe", "pipe"],
+  });
+
+/** A script of this project, run from its sources. */
+export const script = (name: string): [string, ...string[]] => [
+  process.execPath,
+  "--import",
+  "tsx",
+  `scripts/${name}.ts`,
+];
+
+/** Waits until a node says that it is ready; what it says after that is let go. */
+export async function ready({ stdout }: ChildProcess): Promise<void> {
+  for await (const line of stdout ?? []) if (String(line).includes("ready")) break;
+  stdout?.resume();
+}
