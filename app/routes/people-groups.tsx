@@ -3,7 +3,7 @@ import { z } from "zod";
 import { fieldErrors } from "#app/form-answer.ts";
 import { granting } from "#app/grant-form.ts";
 import { answered, guarded, misread, notFound, readForm, requirePermission, runCommand } from "#app/request.ts";
-import { Beside, Split } from "#app/ui/beside.tsx";
+import { Beside, Split } from "#app/ui/page.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";

@@ -3,7 +3,7 @@ import { z } from "zod";
 import { fieldErrors } from "#app/form-answer.ts";
 import { grantFields, grantOf } from "#app/grant-form.ts";
 import { guarded, misread, readForm, requirePermission, requireViewer, runCommand } from "#app/request.ts";
-import { Beside, Split } from "#app/ui/beside.tsx";
+import { Beside, Split } from "#app/ui/page.tsx";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";

@@ -1,70 +1,76 @@
-import { type ComponentProps, type ReactNode, useId } from "react";
+import { type ComponentProps, createContext, type ReactNode, useContext, useId } from "react";
 
-const box =
-  "w-full rounded border border-track bg-paper px-2 text-15 text-ink placeholder:text-rail aria-invalid:border-red";
+/** What is amiss with the fields of the form one is in, by their names. */
+export const FieldErrors = createContext<Readonly<Record<string, string>>>({});
 
-interface Frame {
-  label: string;
+/** How a field looks: `box` in a form, `small` in a row of filters or settings, `page` as the words of the page itself. */
+export type FieldLook = "box" | "small" | "page";
+
+const LOOKS: Record<FieldLook, string> = {
+  box: "w-full rounded border border-track bg-paper px-2 text-15 text-ink placeholder:text-rail aria-invalid:border-red disabled:bg-platform disabled:text-rail",
+  small:
+    "max-w-full rounded border border-track bg-paper px-2 text-13 text-ink placeholder:text-rail aria-invalid:border-red disabled:bg-platform disabled:text-rail",
+  page: "-mx-1 block w-full rounded border border-transparent bg-transparent px-1 font-semibold placeholder:font-normal placeholder:text-rail hover:border-track focus:border-blue focus:bg-paper aria-invalid:border-red",
+};
+const HEIGHTS: Record<FieldLook, string> = { box: "h-(--field)", small: "h-(--control)", page: "min-h-6" };
+
+/** The classes of a field of one line. */
+export const fieldClass = (look: FieldLook) => `${LOOKS[look]} ${HEIGHTS[look]}`;
+
+interface Look {
+  look?: FieldLook;
+}
+
+/** A line of text; it needs a label from `Field` or an `aria-label`. */
+export const Input = ({ look = "box", className = "", ...rest }: ComponentProps<"input"> & Look) => (
+  <input className={`${fieldClass(look)} ${className}`} {...rest} />
+);
+
+/** A box for a few sentences, as high as they are. */
+export const Area = ({ look = "box", className = "", ...rest }: ComponentProps<"textarea"> & Look) => (
+  <textarea
+    className={`${LOOKS[look]} field-sizing-content ${look === "page" ? "resize-none" : "min-h-16 py-1.5"} ${className}`}
+    {...rest}
+  />
+);
+
+/** A value a form sends that nobody sees. */
+export const Hidden = ({ name, value }: { name: string; value: string | number | undefined }) => (
+  <input type="hidden" name={name} value={value ?? ""} />
+);
+
+export interface Labelled {
+  label: ReactNode;
   hint?: ReactNode;
+  /** What is amiss; where it is left out, what the form says of the field's name. */
   error?: string | undefined;
 }
 
-/** A labelled line of text, date or file. */
-export function TextField({ label, hint, error, className = "", ...rest }: Frame & ComponentProps<"input">) {
-  const id = useId();
-  return (
-    <Framed id={id} label={label} hint={hint} error={error}>
-      <input
-        id={id}
-        className={`${box} h-8 ${rest.type === "file" ? "py-1" : ""} ${className}`}
-        {...described(id, hint, error)}
-        {...rest}
-      />
-    </Framed>
-  );
+/** What ties a field to its label, its hint and what is amiss with it. */
+export interface Tied {
+  id: string;
+  "aria-describedby": string | undefined;
+  "aria-invalid": true | undefined;
 }
 
-/** A labelled box for a few sentences. */
-export function TextArea({ label, hint, error, className = "", ...rest }: Frame & ComponentProps<"textarea">) {
-  const id = useId();
-  return (
-    <Framed id={id} label={label} hint={hint} error={error}>
-      <textarea
-        id={id}
-        className={`${box} field-sizing-content min-h-16 py-1.5 ${className}`}
-        {...described(id, hint, error)}
-        {...rest}
-      />
-    </Framed>
-  );
-}
-
-/** A labelled choice of one. */
-export function SelectField({
+/** A label, a field, a hint and what is amiss, tied together for those who hear them. */
+export function Field({
   label,
   hint,
-  error,
+  error: said,
+  name,
   children,
-  className = "",
-  ...rest
-}: Frame & ComponentProps<"select">) {
+}: Labelled & { name?: string | undefined; children(tied: Tied): ReactNode }) {
   const id = useId();
-  return (
-    <Framed id={id} label={label} hint={hint} error={error}>
-      <select id={id} className={`${box} h-8 ${className}`} {...described(id, hint, error)} {...rest}>
-        {children}
-      </select>
-    </Framed>
-  );
-}
-
-function Framed({ id, label, hint, error, children }: Frame & { id: string; children: ReactNode }) {
+  const errors = useContext(FieldErrors);
+  const error = said ?? (name !== undefined && Object.hasOwn(errors, name) ? errors[name] : undefined);
+  const by = [hint && `${id}-hint`, error && `${id}-error`].filter(Boolean).join(" ");
   return (
     <div>
       <label htmlFor={id} className="mb-1 block text-13 font-semibold">
         {label}
       </label>
-      {children}
+      {children({ id, "aria-describedby": by || undefined, "aria-invalid": error ? true : undefined })}
       {hint && (
         <p id={`${id}-hint`} className="mt-1 text-12 text-rail">
           {hint}
@@ -79,7 +85,75 @@ function Framed({ id, label, hint, error, children }: Frame & { id: string; chil
   );
 }
 
-function described(id: string, hint: ReactNode, error: string | undefined) {
-  const by = [hint && `${id}-hint`, error && `${id}-error`].filter(Boolean).join(" ");
-  return { "aria-describedby": by || undefined, "aria-invalid": error ? true : undefined };
-}
+/** A labelled line of text. */
+export const TextField = ({ label, hint, error, ...rest }: Labelled & ComponentProps<"input"> & Look) => (
+  <Field label={label} hint={hint} error={error} name={rest.name}>
+    {(tied) => <Input {...tied} {...rest} />}
+  </Field>
+);
+
+/** A labelled box for a few sentences. */
+export const TextArea = ({ label, hint, error, ...rest }: Labelled & ComponentProps<"textarea"> & Look) => (
+  <Field label={label} hint={hint} error={error} name={rest.name}>
+    {(tied) => <Area {...tied} {...rest} />}
+  </Field>
+);
+
+/** A number with its unit behind it. */
+export const NumberInput = ({ unit, look = "small", ...rest }: ComponentProps<"input"> & Look & { unit?: string }) => (
+  <span className="inline-flex items-baseline gap-1.5">
+    <Input type="number" inputMode="decimal" look={look} className="w-20!" {...rest} />
+    {unit && <span className="text-13 text-rail">{unit}</span>}
+  </span>
+);
+
+/** A labelled number with its unit. */
+export const NumberField = ({
+  label,
+  hint,
+  error,
+  ...rest
+}: Labelled & ComponentProps<typeof NumberInput>) => (
+  <Field label={label} hint={hint} error={error} name={rest.name}>
+    {(tied) => <NumberInput look="box" {...tied} {...rest} />}
+  </Field>
+);
+
+type Mark = Omit<ComponentProps<"input">, "children"> & { children?: ReactNode };
+
+const marked = (type: "checkbox" | "radio") =>
+  function Marked({ children, className = "", ...rest }: Mark) {
+    const box = <input type={type} className="size-4 shrink-0 translate-y-0.5 accent-blue" {...rest} />;
+    if (children === undefined) return box;
+    return (
+      <label className={`flex min-h-6 items-baseline gap-2 text-13 ${className}`}>
+        {box}
+        <span className="min-w-0">{children}</span>
+      </label>
+    );
+  };
+
+/** A yes or no among others; without words of its own it needs an `aria-label`. */
+export const Checkbox = marked("checkbox");
+
+/** One of several that exclude each other. */
+export const Radio = marked("radio");
+
+/** Several fields that answer one question. */
+export const FieldSet = ({
+  legend,
+  error,
+  className = "",
+  children,
+}: {
+  legend: ReactNode;
+  error?: string | undefined;
+  className?: string;
+  children: ReactNode;
+}) => (
+  <fieldset className={`min-w-0 ${className}`}>
+    <legend className="mb-1 text-13 font-semibold">{legend}</legend>
+    {children}
+    {error && <p className="mt-1 text-13 font-semibold text-red">{error}</p>}
+  </fieldset>
+);

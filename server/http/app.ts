@@ -136,7 +136,7 @@ const securityHeaders: RequestHandler = (request, response, next) => {
       directives: {
         defaultSrc: ["'self'"],
         scriptSrc: ["'self'", `'nonce-${nonce}'`],
-        styleSrc: ["'self'"],
+        styleSrc: ["'self'", `'nonce-${nonce}'`],
         // Positions computed for menus and drawings are style attributes; they run nothing.
         styleSrcAttr: ["'unsafe-inline'"],
         imgSrc: ["'self'", "data:"],

@@ -1,6 +1,6 @@
 import { Form, useNavigation, useSearchParams } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
-import { Beside } from "#app/ui/beside.tsx";
+import { Beside } from "#app/ui/page.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { SelectField, TextField } from "#app/ui/field.tsx";
 import type { RoleRow } from "#server/people/roles.ts";

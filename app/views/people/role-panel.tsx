@@ -1,7 +1,7 @@
 import { useEffect, useState } from "react";
 import { Form, Link, useNavigate, useNavigation } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
-import { Beside } from "#app/ui/beside.tsx";
+import { Beside } from "#app/ui/page.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { SelectField, TextField } from "#app/ui/field.tsx";
 import { type Extent, extentOf, PERMISSIONS, type Permission } from "#core/access/permissions.ts";

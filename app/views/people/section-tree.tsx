@@ -11,7 +11,7 @@ import {
 import { useEffect } from "react";
 import { Form, Link, useNavigate, useNavigation, useSearchParams } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
-import { Beside, Split } from "#app/ui/beside.tsx";
+import { Beside, Split } from "#app/ui/page.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { SelectField, TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
@@ -79,7 +79,7 @@ const childrenOf = (sections: readonly Node[], parentId: string | null) =>
 function Top({ name }: { name: string }) {
   const { setNodeRef, isOver } = useDroppable({ id: TOP });
   return (
-    <p ref={setNodeRef} className={`py-1.5 text-13 text-rail ${isOver ? "bg-yellow text-ink" : ""}`}>
+    <p ref={setNodeRef} className={`py-1.5 text-13 text-rail ${isOver ? "bg-yellow text-on-yellow" : ""}`}>
       {name}
     </p>
   );

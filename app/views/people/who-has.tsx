@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import { Beside } from "#app/ui/beside.tsx";
+import { Beside } from "#app/ui/page.tsx";
 import { PERMISSIONS, type Permission } from "#core/access/permissions.ts";
 import type { whoHas } from "#server/people/queries.ts";
 

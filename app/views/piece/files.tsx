@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Link, useFetcher } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
-import { PanelHead } from "#app/ui/beside.tsx";
+import { PanelHead } from "#app/ui/page.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";

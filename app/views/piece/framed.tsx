@@ -1,7 +1,7 @@
 import type { ReactNode } from "react";
 import { Form, useNavigation, useRevalidator } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
-import { PanelHead } from "#app/ui/beside.tsx";
+import { PanelHead } from "#app/ui/page.tsx";
 import { Message } from "#app/ui/message.tsx";
 import type { Refusal } from "#core/refusal.ts";
 import { list } from "#core/words/say.ts";

@@ -1,0 +1,132 @@
+import { useCombobox } from "downshift";
+import { type RefObject, useEffect, useState } from "react";
+import { type FieldLook, fieldClass } from "./field.tsx";
+
+export interface Suggestion {
+  key: string;
+  name: string;
+  /** A second line, in small. */
+  about?: string | undefined;
+}
+
+interface Props<T extends Suggestion> {
+  look?: FieldLook;
+  id?: string;
+  "aria-label"?: string;
+  "aria-describedby"?: string | undefined;
+  "aria-invalid"?: true | undefined;
+  placeholder?: string | undefined;
+  className?: string;
+  input?: RefObject<HTMLInputElement | null>;
+  /** What stands there while nobody types. */
+  chosen?: string;
+  suggestions: readonly T[];
+  /** Whether the suggestions are for what is typed now; Enter waits until they are. */
+  settled?: boolean;
+  /** What is said where nothing is found. */
+  none?: string;
+  /** What is typed now; null once it is left. */
+  onType(words: string | null): void;
+  /** @param one null where the field was emptied */
+  onChoose(one: T | null): void;
+}
+
+/** A line of text that offers what fits while one types; the arrows walk, Enter takes, Esc leaves. */
+export function Combobox<T extends Suggestion>({
+  look = "box",
+  placeholder,
+  className = "",
+  input,
+  chosen = "",
+  suggestions,
+  settled = true,
+  none,
+  onType,
+  onChoose,
+  ...tied
+}: Props<T>) {
+  const [typed, setTyped] = useState<string | null>(null);
+  const [entered, setEntered] = useState(false);
+  const type = (words: string | null) => {
+    setTyped(words);
+    setEntered(false);
+    onType(words);
+  };
+  const choose = (one: T | null) => {
+    type(null);
+    onChoose(one);
+  };
+  const { isOpen, highlightedIndex, getMenuProps, getInputProps, getItemProps, closeMenu } = useCombobox<T>({
+    items: suggestions as T[],
+    itemToString: (one) => one?.name ?? "",
+    itemToKey: (one) => one?.key ?? "",
+    inputValue: typed ?? chosen,
+    selectedItem: null,
+    defaultHighlightedIndex: 0,
+    onSelectedItemChange: ({ selectedItem }) => selectedItem && choose(selectedItem),
+    stateReducer: (_, { type: kind, changes }) => {
+      // What is left without a choice stays what it was.
+      if (kind === useCombobox.stateChangeTypes.InputBlur) return { ...changes, selectedItem: null };
+      return changes;
+    },
+  });
+  // Enter means what was typed, not what an earlier word had found.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: it takes once, when its suggestions are there
+  useEffect(() => {
+    if (!entered || !settled) return;
+    const [first] = suggestions;
+    setEntered(false);
+    if (first) {
+      closeMenu();
+      choose(first);
+    }
+  }, [entered, settled]);
+  const shown = isOpen && typed !== null;
+  return (
+    <span className={`relative block ${className}`}>
+      <input
+        {...getInputProps({
+          ...(input && { ref: input }),
+          placeholder,
+          onFocus: ({ currentTarget }) => typed === null && chosen === "" && type(currentTarget.value),
+          onChange: ({ currentTarget }) => {
+            if (currentTarget.value === "" && chosen !== "") choose(null);
+            type(currentTarget.value);
+          },
+          onBlur: () => type(null),
+          onKeyDown: (event) => {
+            if (event.key === "Enter") {
+              event.preventDefault();
+              if (settled) return;
+              (event.nativeEvent as Event & { preventDownshiftDefault?: boolean }).preventDownshiftDefault = true;
+              setEntered(true);
+            }
+            if (event.key === "Escape" && typed !== null) {
+              event.stopPropagation();
+              event.currentTarget.blur();
+            }
+          },
+        })}
+        {...tied}
+        className={`${fieldClass(look)} w-full!`}
+      />
+      <div
+        {...getMenuProps({ "aria-label": tied["aria-label"] ?? "Found" })}
+        className={`absolute left-0 top-full z-40 mt-0.5 max-h-96 w-max min-w-full max-w-[92vw] overflow-auto border-2 border-ink bg-paper py-1 text-ink shadow-lg sm:max-w-96 ${shown && (suggestions.length > 0 || (none && settled)) ? "" : "hidden"}`}
+      >
+        {shown &&
+          suggestions.map((one, index) => (
+            <div
+              key={one.key}
+              {...getItemProps({ item: one, index })}
+              className={`min-h-6 cursor-pointer px-3 py-1.5 text-13 ${index === highlightedIndex ? "bg-wash" : ""}`}
+            >
+              <span className="block truncate font-semibold">{one.name}</span>
+              {one.about && <span className="block truncate text-12 font-normal text-rail">{one.about}</span>}
+            </div>
+          ))}
+        {shown && suggestions.length === 0 && settled && none && <p className="px-3 py-1.5 text-13 text-rail">{none}</p>}
+      </div>
+    </span>
+  );
+}

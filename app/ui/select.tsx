@@ -1,0 +1,155 @@
+import { getNonce } from "get-nonce";
+import { Select as Radix } from "radix-ui";
+import { Children, isValidElement, type ReactElement, type ReactNode, useEffect, useRef, useState } from "react";
+import { Field, type FieldLook, fieldClass, type Labelled } from "./field.tsx";
+
+interface OptionProps {
+  value?: string | number;
+  disabled?: boolean;
+  /** Words alone; they are the value where none is given. */
+  children: string | number | (string | number | null | undefined | false)[];
+}
+
+/** Something a `Select` offers. It stands only inside one, which reads it. */
+export const Option = (_: OptionProps): ReactNode => null;
+
+/** A heading over some of what a `Select` offers. */
+export const OptionGroup = (_: { label: string; children: ReactNode }): ReactNode => null;
+
+interface Choice {
+  value: string;
+  name: string;
+  disabled: boolean;
+}
+
+/** What is offered in a row, or under a heading. */
+type Offered = Choice | { label: string; choices: Choice[] };
+
+const nameOf = (children: ReactNode) => Children.toArray(children).join("");
+
+function offered(children: ReactNode): Offered[] {
+  return Children.toArray(children).flatMap((child): Offered[] => {
+    if (!isValidElement(child)) return [];
+    if (child.type === OptionGroup) {
+      const group = child as ReactElement<{ label: string; children: ReactNode }>;
+      const choices = offered(group.props.children).filter((one): one is Choice => "value" in one);
+      return [{ label: group.props.label, choices }];
+    }
+    if (child.type !== Option) return offered((child.props as { children?: ReactNode }).children);
+    const { value, disabled = false, children: words } = (child as ReactElement<OptionProps>).props;
+    const name = nameOf(words);
+    return [{ value: String(value ?? name), name, disabled }];
+  });
+}
+
+export interface SelectProps {
+  look?: FieldLook;
+  name?: string;
+  value?: string;
+  defaultValue?: string | number;
+  disabled?: boolean;
+  className?: string;
+  id?: string;
+  "aria-label"?: string;
+  "aria-describedby"?: string | undefined;
+  "aria-invalid"?: true | undefined;
+  onChoose?(value: string): void;
+  /** `Option`s and `OptionGroup`s. */
+  children: ReactNode;
+}
+
+/** An item's value may not be empty; a choice's may. */
+const inside = (value: string) => `=${value}`;
+
+const ITEM =
+  "flex min-h-(--control) cursor-pointer select-none items-center gap-2 py-1 pl-2 pr-4 text-13 data-highlighted:bg-wash data-highlighted:outline-none data-disabled:cursor-not-allowed data-disabled:text-rail";
+
+const Item = ({ value, name, disabled }: Choice) => (
+  <Radix.Item value={inside(value)} disabled={disabled} className={ITEM}>
+    <span className="w-2.5 shrink-0">
+      <Radix.ItemIndicator>
+        <span className="block size-1.5 bg-blue" />
+      </Radix.ItemIndicator>
+    </span>
+    <Radix.ItemText>{name || "—"}</Radix.ItemText>
+  </Radix.Item>
+);
+
+/** A choice of one among a few; it needs a label from `SelectField` or an `aria-label`. */
+export function Select({
+  look = "small",
+  name,
+  value,
+  defaultValue,
+  disabled = false,
+  className = "",
+  onChoose,
+  children,
+  ...tied
+}: SelectProps) {
+  const all = offered(children);
+  const choices = all.flatMap((one) => ("value" in one ? [one] : one.choices));
+  const first = String(defaultValue ?? choices[0]?.value ?? "");
+  const [own, setOwn] = useState(first);
+  const sent = useRef<HTMLInputElement>(null);
+  const wanted = value ?? own;
+  // What is no longer offered gives way to what is offered first, as the browser's own lists do.
+  const at = value !== undefined || choices.some((one) => one.value === own) ? wanted : (choices[0]?.value ?? "");
+  useEffect(() => {
+    const form = sent.current?.form;
+    const anew = () => setOwn(first);
+    form?.addEventListener("reset", anew);
+    return () => form?.removeEventListener("reset", anew);
+  }, [first]);
+  const choose = (next: string) => {
+    setOwn(next.slice(1));
+    onChoose?.(next.slice(1));
+  };
+  return (
+    <Radix.Root value={inside(at)} onValueChange={choose} disabled={disabled}>
+      {name !== undefined && <input ref={sent} type="hidden" name={name} value={at} disabled={disabled} />}
+      <Radix.Trigger
+        {...tied}
+        data-value={at}
+        className={`${fieldClass(look)} inline-flex items-center justify-between gap-2 text-left ${className}`}
+      >
+        <span className="min-w-0 truncate">
+          <Radix.Value>{choices.find((one) => one.value === at)?.name || "—"}</Radix.Value>
+        </span>
+        <Radix.Icon className="text-12 leading-none text-rail" aria-hidden="true">
+          ▾
+        </Radix.Icon>
+      </Radix.Trigger>
+      <Radix.Portal>
+        <Radix.Content
+          position="popper"
+          sideOffset={2}
+          collisionPadding={8}
+          className="z-40 max-h-(--radix-select-content-available-height) min-w-(--radix-select-trigger-width) max-w-[92vw] border-2 border-ink bg-paper text-ink shadow-lg"
+        >
+          <Radix.Viewport nonce={getNonce()} className="max-h-80 overflow-y-auto py-1">
+            {all.map((one) =>
+              "value" in one ? (
+                <Item key={one.value} {...one} />
+              ) : (
+                <Radix.Group key={one.label}>
+                  <Radix.Label className="px-2 pb-0.5 pt-2 text-12 text-rail">{one.label}</Radix.Label>
+                  {one.choices.map((choice) => (
+                    <Item key={choice.value} {...choice} />
+                  ))}
+                </Radix.Group>
+              ),
+            )}
+          </Radix.Viewport>
+        </Radix.Content>
+      </Radix.Portal>
+    </Radix.Root>
+  );
+}
+
+/** A labelled choice of one. */
+export const SelectField = ({ label, hint, error, ...rest }: Labelled & SelectProps) => (
+  <Field label={label} hint={hint} error={error} name={rest.name}>
+    {(tied) => <Select look="box" {...tied} {...rest} />}
+  </Field>
+);
