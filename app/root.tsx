@@ -1,3 +1,4 @@
+import { setNonce } from "get-nonce";
 import type { ReactNode } from "react";
 import {
   isRouteErrorResponse,
@@ -11,21 +12,28 @@ import {
 } from "react-router";
 import { z } from "zod";
 import type { Route } from "./+types/root.ts";
+import { lookIn } from "./views/frame/look.ts";
 import "./app.css";
 
 // The policy of every page forbids making code from words; without this the browser's console says so.
 if (typeof document !== "undefined") z.config({ jitless: true });
 
-export const loader = ({ context }: Route.LoaderArgs) => ({ nonce: context.nonce, requestId: context.requestId });
+export const loader = ({ context, request }: Route.LoaderArgs) => ({
+  nonce: context.nonce,
+  requestId: context.requestId,
+  look: lookIn(request.headers.get("Cookie")),
+});
 
 /** What it brings belongs to the page as it was first sent. */
 export const shouldRevalidate = () => false;
 
 export function Layout({ children }: { children: ReactNode }) {
   // In the browser a nonce reads as empty, which is how it is kept from scripts; the markup is the same.
-  const nonce = useRouteLoaderData<typeof loader>("root")?.nonce;
+  const { nonce, look } = useRouteLoaderData<typeof loader>("root") ?? {};
+  // What styles itself while it is open names the nonce too.
+  if (nonce && typeof document !== "undefined") setNonce(nonce);
   return (
-    <html lang="en">
+    <html lang="en" data-theme={look?.theme} data-density={look?.density}>
       <head>
         <meta charSet="utf-8" />
         <meta name="viewport" content="width=device-width, initial-scale=1" />

@@ -3,6 +3,7 @@ import { mkdirSync, mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
 import { chromium, type Page } from "@playwright/test";
+import { choose } from "../tests/e2e/person.ts";
 import { chromiumOptions } from "../tests/support/chromium.ts";
 import { freePort } from "./mariadb.ts";
 
@@ -127,13 +128,13 @@ async function awake(page: Page): Promise<void> {
 async function rehearse(page: Page): Promise<void> {
   await page.goto("/workflows/bulletin-item?look=rehearse");
   await awake(page);
-  await page.getByLabel("An imaginary piece by").selectOption({ label: "Noor Castellan" });
+  await choose(page.getByLabel("An imaginary piece by"), "Noor Castellan");
   await page.getByLabel(/^Petra Holmqvist/).check();
   await page.getByRole("button", { name: "Send for copy edit" }).click();
-  await page.getByLabel("Act as").selectOption({ label: "Petra Holmqvist" });
+  await choose(page.getByLabel("Act as"), "Petra Holmqvist");
   await page.getByLabel("Note").fill("Which bus, and on which days?");
   await page.getByRole("button", { name: "Back to the writer" }).click();
-  await page.getByLabel("Act as").selectOption({ label: "Ansel Brio" });
+  await choose(page.getByLabel("Act as"), "Ansel Brio");
 }
 
 /** The section leads' column with two changes, and what these would do. */

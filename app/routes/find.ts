@@ -18,15 +18,16 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   const pieces = words === "" ? [] : (await listPieces(context.db, viewer, { words, show: "all" })).rows.slice(0, MOST);
   return {
     asked: words,
-    /** The pieces among them by id, for a field that refers to one. */
-    pieces: pieces.map(({ id, title }) => ({ id, title })),
     found: [
       ...pieces.map((row) => ({
+        key: row.id,
         to: `/pieces/${row.slug}`,
         name: row.title,
         about: `${row.state} · ${row.section} · ${row.author}`,
+        /** The piece's own address, where it is one. */
+        slug: row.slug,
       })),
-      ...places.map((place) => ({ to: place.to, name: place.name, about: place.about })),
+      ...places.map(({ to, name, about }) => ({ key: to, to, name, about, slug: null })),
     ],
   };
 }

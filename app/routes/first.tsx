@@ -71,7 +71,7 @@ export default function First({ actionData }: Route.ComponentProps) {
           hint="At least ten characters; a few words make a good one."
           error={errors.password}
         />
-        <Button look="go" disabled={busy}>
+        <Button look="go" busy={busy}>
           {busy ? "One moment …" : "Begin"}
         </Button>
       </Form>

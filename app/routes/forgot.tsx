@@ -41,7 +41,7 @@ export default function Forgot({ actionData }: Route.ComponentProps) {
             autoFocus
             error={actionData?.fields.email}
           />
-          <Button look="go" disabled={busy}>
+          <Button look="go" busy={busy}>
             {busy ? "Sending …" : "Send me a link"}
           </Button>
         </Form>

@@ -4,7 +4,7 @@ import { fieldErrors } from "#app/form-answer.ts";
 import { guestBy } from "#app/guest.ts";
 import { answered, guarded, misread, notFound, readForm, runCommand } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
-import { TextField } from "#app/ui/field.tsx";
+import { Hidden, TextField } from "#app/ui/field.tsx";
 import { Door } from "#app/views/people/door.tsx";
 import { GuestPiece } from "#app/views/people/guest-piece.tsx";
 import { Refused } from "#app/views/people/refused.tsx";
@@ -67,7 +67,7 @@ export default function Guest({ loaderData, actionData }: Route.ComponentProps) 
     <Door title={loaderData.publication}>
       <p className="mb-4">You are asked to look at one piece before it appears.</p>
       <Form method="post" className="space-y-4">
-        <input type="hidden" name="intent" value="name" />
+        <Hidden name="intent" value="name" />
         <Refused answer={answer} intent="name" />
         <TextField
           label="Your name"
@@ -79,7 +79,7 @@ export default function Guest({ loaderData, actionData }: Route.ComponentProps) 
           hint="What you say bears it."
           error={fieldErrors(answer, "name").name}
         />
-        <Button look="go" disabled={busy}>
+        <Button look="go" busy={busy}>
           Show me the piece
         </Button>
       </Form>

@@ -3,7 +3,7 @@ import { z } from "zod";
 import { browserOf, keepSession } from "#app/browser.ts";
 import { guarded, misread, readForm, runCommand } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
-import { TextField } from "#app/ui/field.tsx";
+import { Hidden, TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { Door } from "#app/views/people/door.tsx";
 import { choosePassword, openedBy } from "#server/people/accounts.ts";
@@ -67,7 +67,7 @@ export default function Open({ loaderData, actionData }: Route.ComponentProps) {
             error={actionData?.fields.name}
           />
         )}
-        <input type="hidden" name="email" autoComplete="username" value={opened.email} readOnly />
+        <Hidden name="email" autoComplete="username" value={opened.email} />
         <TextField
           label="Password"
           name="password"
@@ -78,7 +78,7 @@ export default function Open({ loaderData, actionData }: Route.ComponentProps) {
           autoFocus
           error={actionData?.fields.password ?? (refusal?.field === "password" ? refusal.sentence : undefined)}
         />
-        <Button look="go" disabled={busy}>
+        <Button look="go" busy={busy}>
           {busy ? "One moment …" : joins ? "Join" : "Keep it and sign in"}
         </Button>
       </Form>

@@ -3,9 +3,9 @@ import { z } from "zod";
 import { fieldErrors } from "#app/form-answer.ts";
 import { granting } from "#app/grant-form.ts";
 import { answered, guarded, misread, notFound, readForm, requirePermission, runCommand } from "#app/request.ts";
-import { Beside, Split } from "#app/ui/page.tsx";
 import { Button } from "#app/ui/button.tsx";
-import { TextField } from "#app/ui/field.tsx";
+import { Checkbox, Hidden, TextField } from "#app/ui/field.tsx";
+import { Beside, Split } from "#app/ui/page.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { GrantFields } from "#app/views/people/grant-fields.tsx";
 import { Refused } from "#app/views/people/refused.tsx";
@@ -87,10 +87,10 @@ export default function Groups({ loaderData, actionData: answer }: Route.Compone
         ))}
       </ul>
       <Form method="post" className="max-w-80 space-y-3">
-        <input type="hidden" name="intent" value="add" />
+        <Hidden name="intent" value="add" />
         <Refused answer={actionData} intent="add" shown={["name"]} />
         <TextField label="A new group" name="name" maxLength={80} error={fieldErrors(actionData, "add").name} />
-        <Button disabled={busy}>Make it</Button>
+        <Button busy={busy}>Make it</Button>
       </Form>
     </Split>
   );
@@ -112,25 +112,23 @@ function Chosen({
     <Beside title={chosen.name} leave="/people/groups">
       <div className="space-y-7">
         <Form method="post" preventScrollReset className="space-y-2">
-          <input type="hidden" name="intent" value="members" />
-          <input type="hidden" name="groupId" value={chosen.id} />
+          <Hidden name="intent" value="members" />
+          <Hidden name="groupId" value={chosen.id} />
           <Refused answer={answer} intent="members" />
           <fieldset>
             <legend className="mb-1 text-13 font-semibold">Who is in it</legend>
             {people.map((one) => (
-              <label key={one.id} className="flex min-h-7 items-center gap-2 text-13">
-                <input
-                  type="checkbox"
-                  name="members[]"
-                  value={one.id}
-                  defaultChecked={chosen.members.some((member) => member.id === one.id)}
-                  className="accent-blue"
-                />
+              <Checkbox
+                name="members[]"
+                value={one.id}
+                defaultChecked={chosen.members.some((member) => member.id === one.id)}
+                key={one.id}
+              >
                 {one.name}
-              </label>
+              </Checkbox>
             ))}
           </fieldset>
-          <Button disabled={busy}>Keep</Button>
+          <Button busy={busy}>Keep</Button>
           {answer?.intent === "members" && !answer.refusal && (
             <span role="status" className="ml-3 text-13 text-rail">
               Kept.
@@ -155,16 +153,10 @@ function Chosen({
                 </span>
                 {one.when !== "over" && (
                   <Form method="post" preventScrollReset>
-                    <input type="hidden" name="intent" value="end-grant" />
-                    <input type="hidden" name="groupId" value={chosen.id} />
-                    <input type="hidden" name="when" value="now" />
-                    <Button
-                      look="quiet"
-                      name="grantId"
-                      value={one.id}
-                      aria-label={`End it: ${one.words}`}
-                      disabled={busy}
-                    >
+                    <Hidden name="intent" value="end-grant" />
+                    <Hidden name="groupId" value={chosen.id} />
+                    <Hidden name="when" value="now" />
+                    <Button look="quiet" name="grantId" value={one.id} aria-label={`End it: ${one.words}`} busy={busy}>
                       End it
                     </Button>
                   </Form>
@@ -174,11 +166,11 @@ function Chosen({
           </ul>
         </section>
         <Form method="post" preventScrollReset className="space-y-3">
-          <input type="hidden" name="intent" value="give" />
-          <input type="hidden" name="groupId" value={chosen.id} />
+          <Hidden name="intent" value="give" />
+          <Hidden name="groupId" value={chosen.id} />
           <Refused answer={answer} intent="give" shown={Object.keys(errors)} />
           <GrantFields choices={choices} errors={errors} />
-          <Button look="go" disabled={busy}>
+          <Button look="go" busy={busy}>
             Give it to all of them
           </Button>
         </Form>
@@ -186,8 +178,8 @@ function Chosen({
           <Form method="post" className="space-y-2 text-13">
             <Refused answer={answer} intent="delete" />
             <p>What its people hold through it ends at once.</p>
-            <input type="hidden" name="intent" value="delete" />
-            <Button name="groupId" value={chosen.id} disabled={busy}>
+            <Hidden name="intent" value="delete" />
+            <Button name="groupId" value={chosen.id} busy={busy}>
               Do away with {chosen.name}
             </Button>
           </Form>

@@ -3,7 +3,7 @@ import { z } from "zod";
 import { fieldErrors } from "#app/form-answer.ts";
 import { answered, guarded, misread, notFound, readForm, requirePermission, runCommand } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
-import { TextField } from "#app/ui/field.tsx";
+import { Hidden, TextField } from "#app/ui/field.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { KindForm } from "#app/views/people/kind-form.tsx";
 import { FIELD_TYPES } from "#core/text/fields.ts";
@@ -110,9 +110,9 @@ export default function Kinds({ loaderData, actionData: answer }: Route.Componen
           ))}
         </ul>
         <Form method="post" className="max-w-80 space-y-3">
-          <input type="hidden" name="intent" value="add" />
+          <Hidden name="intent" value="add" />
           <TextField label="A new kind" name="name" maxLength={80} error={fieldErrors(actionData, "add").name} />
-          <Button disabled={busy}>Make it</Button>
+          <Button busy={busy}>Make it</Button>
         </Form>
       </div>
       {chosen && <KindForm key={`${chosen.id} ${chosen.revision}`} kind={chosen} answer={actionData ?? null} />}

@@ -3,9 +3,9 @@ import { z } from "zod";
 import { fieldErrors } from "#app/form-answer.ts";
 import { grantFields, grantOf } from "#app/grant-form.ts";
 import { guarded, misread, readForm, requirePermission, requireViewer, runCommand } from "#app/request.ts";
-import { Beside, Split } from "#app/ui/page.tsx";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
-import { TextField } from "#app/ui/field.tsx";
+import { Input, TextField } from "#app/ui/field.tsx";
+import { Beside, Split } from "#app/ui/page.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { open, ROOMS } from "#app/views/frame/places.ts";
 import { type Choices, GrantFields } from "#app/views/people/grant-fields.tsx";
@@ -55,13 +55,14 @@ export default function PeopleList({ loaderData, actionData: answer }: Route.Com
       <div className="mb-4 flex flex-wrap items-center gap-3">
         <h1 className="mr-auto">{working === 1 ? "One person works here" : `${working} people work here`}</h1>
         <Form role="search" className="w-56">
-          <input
+          <Input
+            look="small"
             type="search"
             name="words"
             aria-label="Find by name or role"
             placeholder="Find by name or role"
             defaultValue={words.get("words") ?? ""}
-            className="h-7 w-full rounded border border-track bg-paper px-2 text-13 placeholder:text-rail"
+            className="w-full"
           />
         </Form>
         <ButtonLink look={inviting ? "plain" : "go"} to="/people?do=invite">
@@ -123,7 +124,7 @@ function Invite({ choices, answer }: { choices: Choices; answer: Route.Component
           error={errors.email}
         />
         <GrantFields choices={choices} errors={errors} optional />
-        <Button look="go" disabled={busy}>
+        <Button look="go" busy={busy}>
           {busy ? "Sending …" : "Send the invitation"}
         </Button>
       </Form>

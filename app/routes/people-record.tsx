@@ -2,7 +2,8 @@ import { Form, Link, useNavigation, useSearchParams, useSubmit } from "react-rou
 import { ledgerFilter } from "#app/ledger-filter.ts";
 import { requirePermission } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
-import { SelectField, TextField } from "#app/ui/field.tsx";
+import { DayField } from "#app/ui/date-field.tsx";
+import { Option, SelectField } from "#app/ui/select.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { PieceField } from "#app/views/people/grant-fields.tsx";
 import { Entry } from "#app/views/people/record-entry.tsx";
@@ -54,7 +55,7 @@ export default function Record({ loaderData, actionData: answer }: Route.Compone
           </a>
         </span>
         <Form method="post" preventScrollReset>
-          <Button disabled={busy}>{busy ? "Following the chain …" : "Verify it"}</Button>
+          <Button busy={busy}>{busy ? "Following the chain …" : "Verify it"}</Button>
         </Form>
       </div>
       {actionData && (
@@ -100,24 +101,24 @@ function Filters({ people, actions, filtered }: Route.ComponentProps["loaderData
       }}
     >
       <SelectField label="Who" name="person" defaultValue={value("person")}>
-        <option value="">everybody</option>
+        <Option value="">everybody</Option>
         {people.map((one) => (
-          <option key={one.key} value={one.key}>
+          <Option key={one.key} value={one.key}>
             {one.name}
-          </option>
+          </Option>
         ))}
       </SelectField>
       <SelectField label="What" name="action" defaultValue={value("action")}>
-        <option value="">everything</option>
+        <Option value="">everything</Option>
         {actions.map((one) => (
-          <option key={one} value={one}>
+          <Option key={one} value={one}>
             {one.endsWith(".") ? `all about ${one.slice(0, -1)}` : one}
-          </option>
+          </Option>
         ))}
       </SelectField>
       <PieceField name="piece" value={value("piece")} optional />
-      <TextField label="From" type="date" name="from" defaultValue={value("from")} />
-      <TextField label="Until" type="date" name="until" defaultValue={value("until")} />
+      <DayField label="From" name="from" defaultValue={value("from")} />
+      <DayField label="Until" name="until" defaultValue={value("until")} />
       <Button className="mb-0.5">Show</Button>
       {filtered && (
         <Link to="?" className="mb-1.5 text-13 font-semibold text-blue">

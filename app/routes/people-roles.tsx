@@ -1,8 +1,8 @@
 import { redirect, useSearchParams } from "react-router";
 import { z } from "zod";
 import { guarded, misread, readForm, requirePermission, runCommand } from "#app/request.ts";
-import { Split } from "#app/ui/page.tsx";
 import { ButtonLink } from "#app/ui/button.tsx";
+import { Split } from "#app/ui/page.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { Matrix } from "#app/views/people/matrix.tsx";
 import { NewRole } from "#app/views/people/new-role.tsx";

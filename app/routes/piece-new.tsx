@@ -4,8 +4,10 @@ import { v5, v7 } from "uuid";
 import { z } from "zod";
 import { answered, guarded, misread, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
-import { SelectField, TextField } from "#app/ui/field.tsx";
+import { Checkbox, Hidden, TextField } from "#app/ui/field.tsx";
+import { FileDrop } from "#app/ui/file-drop.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { Option, SelectField } from "#app/ui/select.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { FILE_BYTES, TITLE_LIMIT } from "#core/text/fields.ts";
 import { type Brought, bringIn } from "#server/exchange/files.ts";
@@ -108,7 +110,7 @@ export default function NewPiece({ loaderData, actionData: answer }: Route.Compo
     <div className="max-w-lg px-4 py-5 md:px-6">
       <h1>New piece</h1>
       <Form method="post" encType="multipart/form-data" className="mt-5 space-y-4">
-        <input type="hidden" name="formKey" value={formKey} />
+        <Hidden name="formKey" value={formKey} />
         {refused && !["kindId", "sectionId", "title"].includes(refused.field ?? "") && (
           <Message more={refused.missing}>{refused.sentence}</Message>
         )}
@@ -120,17 +122,17 @@ export default function NewPiece({ loaderData, actionData: answer }: Route.Compo
             error={error("kindId")}
           >
             {kinds.map((kind) => (
-              <option key={kind.id} value={kind.id}>
+              <Option key={kind.id} value={kind.id}>
                 {kind.name}
-              </option>
+              </Option>
             ))}
           </SelectField>
           <SelectField label="Section" name="sectionId" error={error("sectionId")}>
-            <option value="">Choose</option>
+            <Option value="">Choose</Option>
             {sections.map((section) => (
-              <option key={section.id} value={section.id}>
+              <Option key={section.id} value={section.id}>
                 {section.name}
-              </option>
+              </Option>
             ))}
           </SelectField>
         </div>
@@ -147,20 +149,18 @@ export default function NewPiece({ loaderData, actionData: answer }: Route.Compo
               : "It can change later. Left empty, the first heading of the file is taken."
           }
         />
-        <TextField
+        <FileDrop
           label="Start from files"
           name="files[]"
-          type="file"
           multiple
           accept=".docx,.md,.markdown,.html,.htm,text/markdown,text/html,text/plain"
           onChange={(event) => setTooMuch(tooMuch([...(event.target.files ?? [])]))}
           error={excess || error("files")}
           hint="Documents (DOCX), Markdown or HTML. Headings, lists, links, tables, emphasis and notes are kept. Several files become several drafts; drop them here."
         />
-        <label className="flex items-center gap-2 text-13">
-          <input type="checkbox" name="private" value="yes" className="accent-blue" /> Only I see it until I first send
-          it
-        </label>
+        <Checkbox name="private" value="yes">
+          Only I see it until I first send it
+        </Checkbox>
         <div className="flex gap-2">
           <Button look="go" disabled={busy || excess !== ""}>
             {busy ? "Beginning …" : "Begin"}

@@ -2,6 +2,7 @@ import { Form, Link, redirect, useSearchParams } from "react-router";
 import { z } from "zod";
 import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
+import { Input } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { Findings, Since, VersionList } from "#app/views/piece/version-list.tsx";
@@ -82,12 +83,13 @@ export default function Versions({ loaderData: page, actionData: answer }: Route
         {actionData?.fields.name && <Message>{actionData.fields.name}</Message>}
         <Since page={page} />
         <Form role="search" className="mb-4 flex gap-2">
-          <input
+          <Input
+            look="small"
             name="find"
             aria-label="Words that once stood here"
             placeholder="Words that once stood here"
             defaultValue={found}
-            className="h-7 min-w-0 flex-1 rounded border border-track bg-paper px-2 text-13 placeholder:text-rail"
+            className="min-w-0 flex-1"
           />
           <Button>Find</Button>
         </Form>

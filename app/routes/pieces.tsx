@@ -1,6 +1,8 @@
 import { Form, Link, useSearchParams, useSubmit } from "react-router";
 import { requireViewer } from "#app/request.ts";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
+import { Checkbox, Input } from "#app/ui/field.tsx";
+import { Option, Select } from "#app/ui/select.tsx";
 import { Strip } from "#app/views/line/strip.tsx";
 import { Due } from "#app/views/time/clock.tsx";
 import { extentOf } from "#core/access/permissions.ts";
@@ -117,27 +119,28 @@ function Filters({
   const [words] = useSearchParams();
   const submit = useSubmit();
   const select = (name: string, every: string, options: { key: string; name: string }[]) => (
-    <select
+    <Select
       key={`${name}-${words.get(name)}`}
       name={name}
       aria-label={every}
       defaultValue={words.get(name) ?? ""}
-      className="h-7 max-w-44 rounded border border-track bg-paper px-1 text-13"
+      className="max-w-44"
     >
-      <option value="">{every}</option>
+      <Option value="">{every}</Option>
       {options.map((option) => (
-        <option key={option.key} value={option.key}>
+        <Option key={option.key} value={option.key}>
           {option.name}
-        </option>
+        </Option>
       ))}
-    </select>
+    </Select>
   );
   return (
     <Form
       className="my-3 flex flex-wrap items-center gap-2 text-13"
       onChange={(event) => submit(event.currentTarget, { replace: true })}
     >
-      <input
+      <Input
+        look="small"
         key={words.get("words")}
         type="search"
         name="words"
@@ -145,7 +148,7 @@ function Filters({
         placeholder="Words in the title"
         defaultValue={words.get("words") ?? ""}
         onChange={(event) => event.stopPropagation()}
-        className="h-7 w-44 rounded border border-track bg-paper px-2"
+        className="w-44"
       />
       {select("show", "In flight", [
         { key: "live", name: "Live" },
@@ -158,17 +161,9 @@ function Filters({
         { key: "stuck", name: "Review stuck" },
         { key: "overridden", name: "Moved past its rules" },
       ])}
-      <label className="flex items-center gap-1.5">
-        <input
-          key={words.get("late")}
-          type="checkbox"
-          name="late"
-          value="yes"
-          defaultChecked={words.get("late") === "yes"}
-          className="accent-blue"
-        />{" "}
+      <Checkbox key={words.get("late")} name="late" value="yes" defaultChecked={words.get("late") === "yes"}>
         late only
-      </label>
+      </Checkbox>
       <Button look="quiet">Show</Button>
       {filtered && (
         <Link to="/pieces" className="text-blue underline">

@@ -85,7 +85,7 @@ export default function SignInCode({ loaderData, actionData }: Route.ComponentPr
           maxLength={40}
           error={answer?.fields.code}
         />
-        <Button look="go" disabled={busy}>
+        <Button look="go" busy={busy}>
           {busy ? "One moment …" : pending ? "Set it up" : "Sign in"}
         </Button>
       </Form>

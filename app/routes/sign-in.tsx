@@ -6,7 +6,7 @@ import { browserOf, keepSession, whereTo } from "#app/browser.ts";
 import { answerOf } from "#app/passkey-form.ts";
 import { guarded, readForm, runCommand } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
-import { TextField } from "#app/ui/field.tsx";
+import { Hidden, TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { anythingKept } from "#app/views/frame/kept-here.ts";
 import { EnterByPasskey } from "#app/views/people/passkeys.tsx";
@@ -97,7 +97,7 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
           {actionData?.refusal && <Message>{actionData.refusal.sentence}</Message>}
           <TextField label="Mail address" name="email" type="email" autoComplete="username" required autoFocus />
           <TextField label="Password" name="password" type="password" autoComplete="current-password" required />
-          <Button look="go" disabled={busy}>
+          <Button look="go" busy={busy}>
             {busy ? "Signing in …" : "Sign in"}
           </Button>
         </Form>
@@ -122,11 +122,15 @@ export default function SignIn({ loaderData, actionData }: Route.ComponentProps)
             {people.map((one) => (
               <li key={one.id} className="border-b border-rule">
                 <Form method="post">
-                  <input type="hidden" name="person" value={one.id} />
-                  <button type="submit" className="flex w-full justify-between gap-4 py-2 text-left hover:bg-wash">
+                  <Hidden name="person" value={one.id} />
+                  <Button
+                    look="bare"
+                    type="submit"
+                    className="flex w-full justify-between gap-4 py-2 text-left hover:bg-wash"
+                  >
                     <span className="font-semibold">{one.name}</span>
                     <span className="text-13 text-rail">{one.roles.join(", ")}</span>
-                  </button>
+                  </Button>
                 </Form>
               </li>
             ))}

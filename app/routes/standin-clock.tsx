@@ -55,7 +55,7 @@ export default function Clock({ loaderData, actionData }: Route.ComponentProps) 
           ["P1D", "One day on"],
           ["P7D", "One week on"],
         ].map(([length, words]) => (
-          <Button key={length} name="advance" value={length} disabled={busy}>
+          <Button key={length} name="advance" value={length} busy={busy}>
             {words}
           </Button>
         ))}
@@ -68,7 +68,7 @@ export default function Clock({ loaderData, actionData }: Route.ComponentProps) 
           required
           error={actionData?.fields.advance}
         />
-        <Button disabled={busy}>Move on</Button>
+        <Button busy={busy}>Move on</Button>
       </Form>
     </main>
   );

@@ -1,7 +1,7 @@
 import { Form, Link, useNavigation, useSearchParams } from "react-router";
 import { notFound, requireViewer } from "#app/request.ts";
 import { Button } from "#app/ui/button.tsx";
-import { SelectField } from "#app/ui/field.tsx";
+import { Option, SelectField } from "#app/ui/select.tsx";
 import { PieceField } from "#app/views/people/grant-fields.tsx";
 import { choosable } from "#server/people/queries.ts";
 import { actionsFor, mayAskAbout, pieceAsked, why } from "#server/pieces/why.ts";
@@ -47,16 +47,16 @@ export default function Why({ loaderData }: Route.ComponentProps) {
         <Form key={words.toString()} className="space-y-3">
           <SelectField label="May" name="person" defaultValue={person}>
             {people.map((one) => (
-              <option key={one.key} value={one.key}>
+              <Option key={one.key} value={one.key}>
                 {one.name}
-              </option>
+              </Option>
             ))}
           </SelectField>
           <SelectField label="do this" name="action" defaultValue={action}>
             {actions.map((one) => (
-              <option key={one.value} value={one.value}>
+              <Option key={one.value} value={one.value}>
                 {one.name}
-              </option>
+              </Option>
             ))}
           </SelectField>
           <PieceField
@@ -65,7 +65,7 @@ export default function Why({ loaderData }: Route.ComponentProps) {
             optional
             error={slug && !title ? "There is no such piece." : undefined}
           />
-          <Button look="go" disabled={busy}>
+          <Button look="go" busy={busy}>
             {busy ? "Looking …" : "Ask"}
           </Button>
         </Form>

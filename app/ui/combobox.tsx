@@ -1,6 +1,6 @@
 import { useCombobox } from "downshift";
 import { type RefObject, useEffect, useState } from "react";
-import { type FieldLook, fieldClass } from "./field.tsx";
+import { Field, type FieldLook, fieldClass, Hidden, type Labelled } from "./field.tsx";
 
 export interface Suggestion {
   key: string;
@@ -125,8 +125,47 @@ export function Combobox<T extends Suggestion>({
               {one.about && <span className="block truncate text-12 font-normal text-rail">{one.about}</span>}
             </div>
           ))}
-        {shown && suggestions.length === 0 && settled && none && <p className="px-3 py-1.5 text-13 text-rail">{none}</p>}
+        {shown && suggestions.length === 0 && settled && none && (
+          <p className="px-3 py-1.5 text-13 text-rail">{none}</p>
+        )}
       </div>
     </span>
   );
 }
+
+/** A labelled choice of one among many, found by typing. */
+export function PickField<T extends Suggestion>({
+  label,
+  hint,
+  error,
+  name,
+  defaultValue = "",
+  choices,
+  placeholder,
+}: Labelled & { name: string; defaultValue?: string; choices: readonly T[]; placeholder?: string }) {
+  const [key, setKey] = useState(defaultValue);
+  const [words, setWords] = useState<string | null>(null);
+  const asked = words?.trim().toLowerCase() ?? "";
+  const fits = choices.filter((one) => one.name.toLowerCase().includes(asked)).slice(0, OFFERED);
+  return (
+    <Field label={label} hint={hint} error={error} name={name}>
+      {(tied) => (
+        <>
+          <Hidden name={name} value={key} />
+          <Combobox
+            {...tied}
+            placeholder={placeholder}
+            chosen={choices.find((one) => one.key === key)?.name ?? ""}
+            suggestions={words === null ? [] : fits}
+            none="Nothing here is called so."
+            onType={setWords}
+            onChoose={(one) => setKey(one?.key ?? "")}
+          />
+        </>
+      )}
+    </Field>
+  );
+}
+
+/** So many are offered at once; who looks for another types on. */
+const OFFERED = 40;

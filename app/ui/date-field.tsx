@@ -2,6 +2,7 @@ import { type ComponentProps, lazy, Suspense, useEffect, useRef, useState } from
 import { Button } from "./button.tsx";
 import { type Dates, useDates } from "./dates.ts";
 import { Field, type FieldLook, Input, type Labelled } from "./field.tsx";
+import { useTellsChosen } from "./filter-form.tsx";
 import { Popover } from "./layers.tsx";
 
 const Month = lazy(() => import("./month.tsx"));
@@ -73,6 +74,10 @@ function DateInput({ kind, value, defaultValue = "", name, look = "box", onChang
     setOwn(next);
     onChange?.(next);
   };
+  // While somebody types nothing is chosen yet.
+  const settled = useRef(held);
+  if (typed === null) settled.current = held;
+  useTellsChosen(settled.current);
   const words = typed ?? (held && shown(kind, dates, held));
   const wrong = held !== "" && kind.read(dates, held) === null;
   return (
@@ -128,38 +133,37 @@ function DateInput({ kind, value, defaultValue = "", name, look = "box", onChang
   );
 }
 
-const labelled = (kind: Kind) =>
-  function LabelledDate({ label, hint, error, ...rest }: Labelled & Props) {
-    const dates = useDates();
-    const [held, setHeld] = useState(rest.value ?? rest.defaultValue ?? "");
-    const [left, setLeft] = useState(false);
-    const now = rest.value ?? held;
-    const unread = left && now !== "" && kind.read(dates, now) === null ? kind.unread : undefined;
-    return (
-      // biome-ignore lint/a11y/noStaticElementInteractions: it hears when its field is left
-      <div onBlur={() => setLeft(true)}>
-        <Field label={label} hint={hint} error={unread ?? error} name={rest.name}>
-          {(tied) => (
-            <DateInput
-              kind={kind}
-              {...tied}
-              {...rest}
-              onChange={(next) => {
-                setHeld(next);
-                rest.onChange?.(next);
-              }}
-            />
-          )}
-        </Field>
-      </div>
-    );
-  };
+function LabelledDate({ kind, label, hint, error, ...rest }: Labelled & Props & { kind: Kind }) {
+  const dates = useDates();
+  const [held, setHeld] = useState(rest.value ?? rest.defaultValue ?? "");
+  const [left, setLeft] = useState(false);
+  const now = rest.value ?? held;
+  const unread = left && now !== "" && kind.read(dates, now) === null ? kind.unread : undefined;
+  return (
+    // biome-ignore lint/a11y/noStaticElementInteractions: it hears when its field is left
+    <div onBlur={() => setLeft(true)}>
+      <Field label={label} hint={hint} error={unread ?? error} name={rest.name}>
+        {(tied) => (
+          <DateInput
+            kind={kind}
+            {...tied}
+            {...rest}
+            onChange={(next) => {
+              setHeld(next);
+              rest.onChange?.(next);
+            }}
+          />
+        )}
+      </Field>
+    </div>
+  );
+}
 
 /** A labelled day, as one writes and says it. */
-export const DayField = labelled(DAY);
+export const DayField = (props: Labelled & Props) => <LabelledDate kind={DAY} {...props} />;
 
 /** A labelled date with its time. */
-export const MomentField = labelled(MOMENT);
+export const MomentField = (props: Labelled & Props) => <LabelledDate kind={MOMENT} {...props} />;
 
 /** A day without a label of its own; it needs an `aria-label`. */
 export const DayInput = (props: Omit<ComponentProps<typeof DateInput>, "kind">) => <DateInput kind={DAY} {...props} />;

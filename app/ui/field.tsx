@@ -35,9 +35,16 @@ export const Area = ({ look = "box", className = "", ...rest }: ComponentProps<"
 );
 
 /** A value a form sends that nobody sees. */
-export const Hidden = ({ name, value }: { name: string; value: string | number | undefined }) => (
-  <input type="hidden" name={name} value={value ?? ""} />
-);
+export const Hidden = ({
+  name,
+  value,
+  ...rest
+}: {
+  name: string;
+  value: string | number | undefined;
+  /** What a keeper of passwords should know it as. */
+  autoComplete?: string;
+}) => <input type="hidden" name={name} value={value ?? ""} readOnly {...rest} />;
 
 export interface Labelled {
   label: ReactNode;
@@ -85,10 +92,27 @@ export function Field({
   );
 }
 
-/** A labelled line of text. */
-export const TextField = ({ label, hint, error, ...rest }: Labelled & ComponentProps<"input"> & Look) => (
+/** A labelled line of text. @param suggests what may be chosen instead of written */
+export const TextField = ({
+  label,
+  hint,
+  error,
+  suggests,
+  ...rest
+}: Labelled & ComponentProps<"input"> & Look & { suggests?: readonly string[] }) => (
   <Field label={label} hint={hint} error={error} name={rest.name}>
-    {(tied) => <Input {...tied} {...rest} />}
+    {(tied) => (
+      <>
+        <Input {...tied} {...(suggests && { list: `${tied.id}-suggested` })} {...rest} />
+        {suggests && (
+          <datalist id={`${tied.id}-suggested`}>
+            {suggests.map((one) => (
+              <option key={one}>{one}</option>
+            ))}
+          </datalist>
+        )}
+      </>
+    )}
   </Field>
 );
 
@@ -108,12 +132,7 @@ export const NumberInput = ({ unit, look = "small", ...rest }: ComponentProps<"i
 );
 
 /** A labelled number with its unit. */
-export const NumberField = ({
-  label,
-  hint,
-  error,
-  ...rest
-}: Labelled & ComponentProps<typeof NumberInput>) => (
+export const NumberField = ({ label, hint, error, ...rest }: Labelled & ComponentProps<typeof NumberInput>) => (
   <Field label={label} hint={hint} error={error} name={rest.name}>
     {(tied) => <NumberInput look="box" {...tied} {...rest} />}
   </Field>
@@ -121,23 +140,22 @@ export const NumberField = ({
 
 type Mark = Omit<ComponentProps<"input">, "children"> & { children?: ReactNode };
 
-const marked = (type: "checkbox" | "radio") =>
-  function Marked({ children, className = "", ...rest }: Mark) {
-    const box = <input type={type} className="size-4 shrink-0 translate-y-0.5 accent-blue" {...rest} />;
-    if (children === undefined) return box;
-    return (
-      <label className={`flex min-h-6 items-baseline gap-2 text-13 ${className}`}>
-        {box}
-        <span className="min-w-0">{children}</span>
-      </label>
-    );
-  };
+function Marked({ children, className = "", ...rest }: Mark) {
+  const mark = "size-4 shrink-0 translate-y-0.5 accent-blue";
+  if (children === undefined) return <input className={mark} {...rest} />;
+  return (
+    <label className={`flex min-h-6 items-baseline gap-2 text-13 ${className}`}>
+      <input className={mark} {...rest} />
+      <span className="min-w-0">{children}</span>
+    </label>
+  );
+}
 
 /** A yes or no among others; without words of its own it needs an `aria-label`. */
-export const Checkbox = marked("checkbox");
+export const Checkbox = (props: Mark) => <Marked type="checkbox" {...props} />;
 
 /** One of several that exclude each other. */
-export const Radio = marked("radio");
+export const Radio = (props: Mark) => <Marked type="radio" {...props} />;
 
 /** Several fields that answer one question. */
 export const FieldSet = ({

@@ -2,7 +2,13 @@ import { type ComponentProps, useState } from "react";
 import { Field, type Labelled } from "./field.tsx";
 
 /** A file, chosen or dropped. */
-export function FileDrop({ label, hint, error, onFiles, ...rest }: Labelled & ComponentProps<"input"> & { onFiles?(files: File[]): void }) {
+export function FileDrop({
+  label,
+  hint,
+  error,
+  onFiles,
+  ...rest
+}: Labelled & ComponentProps<"input"> & { onFiles?(files: File[]): void }) {
   const [over, setOver] = useState(false);
   return (
     <Field label={label} hint={hint} error={error} name={rest.name}>

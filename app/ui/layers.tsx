@@ -1,4 +1,4 @@
-import { Dialog as RadixDialog, DropdownMenu, Popover as RadixPopover } from "radix-ui";
+import { DropdownMenu, Dialog as RadixDialog, Popover as RadixPopover } from "radix-ui";
 import type { ReactElement, ReactNode } from "react";
 import { Link } from "react-router";
 
@@ -12,34 +12,38 @@ interface LayerProps {
   children: ReactNode;
 }
 
-const layer = (place: string, veil: string) =>
-  function Layer({ title, open, onLeave, children }: LayerProps) {
-    return (
-      <RadixDialog.Root open={open} onOpenChange={(next) => !next && onLeave()}>
-        <RadixDialog.Portal>
-          <RadixDialog.Overlay className={`fixed inset-0 z-30 ${veil}`} />
-          <RadixDialog.Content
-            aria-describedby={undefined}
-            // Esc is the layer's: what lies below hears nothing of it.
-            onEscapeKeyDown={(event) => event.stopPropagation()}
-            className={`fixed z-30 overflow-y-auto p-5 font-sans text-15 ${PLATE} ${place}`}
-          >
-            <RadixDialog.Title className="mb-3 text-15! font-bold">{title}</RadixDialog.Title>
-            {children}
-          </RadixDialog.Content>
-        </RadixDialog.Portal>
-      </RadixDialog.Root>
-    );
-  };
+function Layer({ title, open, onLeave, children, place, veil }: LayerProps & { place: string; veil: string }) {
+  return (
+    <RadixDialog.Root open={open} onOpenChange={(next) => !next && onLeave()}>
+      <RadixDialog.Portal>
+        <RadixDialog.Overlay className={`fixed inset-0 z-30 ${veil}`} />
+        <RadixDialog.Content
+          aria-describedby={undefined}
+          // Esc is the layer's: what lies below hears nothing of it.
+          onEscapeKeyDown={(event) => event.stopPropagation()}
+          className={`fixed z-30 overflow-y-auto p-5 font-sans text-15 ${PLATE} ${place}`}
+        >
+          <RadixDialog.Title className="mb-3 text-15! font-bold">{title}</RadixDialog.Title>
+          {children}
+        </RadixDialog.Content>
+      </RadixDialog.Portal>
+    </RadixDialog.Root>
+  );
+}
 
 /** Stands before everything else until it is answered or left; the keyboard goes back where it was. */
-export const Dialog = layer(
-  "left-1/2 top-1/2 max-h-[92dvh] w-[min(620px,94vw)] -translate-x-1/2 -translate-y-1/2",
-  "bg-black/40",
+export const Dialog = (props: LayerProps) => (
+  <Layer
+    place="left-1/2 top-1/2 max-h-[92dvh] w-[min(620px,94vw)] -translate-x-1/2 -translate-y-1/2"
+    veil="bg-black/40"
+    {...props}
+  />
 );
 
 /** The same, from below, where the screen is narrow: what it is about stays in view above it. */
-export const Sheet = layer("inset-x-0 bottom-0 max-h-[70dvh] border-x-0 border-b-0", "bg-black/20");
+export const Sheet = (props: LayerProps) => (
+  <Layer place="inset-x-0 bottom-0 max-h-[70dvh] border-x-0 border-b-0" veil="bg-black/20" {...props} />
+);
 
 /** What opens at a button and is left by Esc, by Tab, or by pressing outside it. */
 export function Popover({

@@ -24,7 +24,7 @@ export default function Month({ chosen, onChoose }: { chosen: string | null; onC
       {...(chosen && { selected: asDate(chosen) })}
       onDayClick={(date) => onChoose(asDay(date))}
       modifiers={{ closed: (date) => isClosed(asDay(date)) }}
-      modifiersClassNames={{ closed: "text-rail line-through decoration-track" }}
+      modifiersClassNames={{ closed: "text-rail [&>button]:line-through" }}
       classNames={{
         months: "relative",
         month_caption: "flex h-8 items-center justify-center font-semibold",
@@ -37,8 +37,8 @@ export default function Month({ chosen, onChoose }: { chosen: string | null; onC
         week_number: `${CELL} border-r border-rule text-12 font-normal text-rail`,
         day: CELL,
         day_button: "size-8 hover:bg-platform",
-        today: "font-bold underline decoration-yellow decoration-3 underline-offset-4",
-        selected: "bg-yellow text-on-yellow no-underline!",
+        today: "font-bold shadow-[inset_0_-3px_var(--yellow)]",
+        selected: "bg-yellow text-on-yellow",
         outside: "text-rail",
       }}
     />

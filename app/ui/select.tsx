@@ -1,13 +1,23 @@
 import { getNonce } from "get-nonce";
 import { Select as Radix } from "radix-ui";
-import { Children, isValidElement, type ReactElement, type ReactNode, useEffect, useRef, useState } from "react";
+import {
+  Children,
+  Fragment,
+  isValidElement,
+  type ReactElement,
+  type ReactNode,
+  useEffect,
+  useRef,
+  useState,
+} from "react";
+import { useTellsChosen } from "./filter-form.tsx";
 import { Field, type FieldLook, fieldClass, type Labelled } from "./field.tsx";
 
 interface OptionProps {
   value?: string | number;
   disabled?: boolean;
   /** Words alone; they are the value where none is given. */
-  children: string | number | (string | number | null | undefined | false)[];
+  children?: string | number | null | undefined | (string | number | null | undefined | false)[];
 }
 
 /** Something a `Select` offers. It stands only inside one, which reads it. */
@@ -35,7 +45,8 @@ function offered(children: ReactNode): Offered[] {
       const choices = offered(group.props.children).filter((one): one is Choice => "value" in one);
       return [{ label: group.props.label, choices }];
     }
-    if (child.type !== Option) return offered((child.props as { children?: ReactNode }).children);
+    if (child.type === Fragment) return offered((child.props as { children?: ReactNode }).children);
+    if (child.type !== Option) throw new Error("a Select holds Options alone");
     const { value, disabled = false, children: words } = (child as ReactElement<OptionProps>).props;
     const name = nameOf(words);
     return [{ value: String(value ?? name), name, disabled }];
@@ -101,6 +112,7 @@ export function Select({
     form?.addEventListener("reset", anew);
     return () => form?.removeEventListener("reset", anew);
   }, [first]);
+  useTellsChosen(at);
   const choose = (next: string) => {
     setOwn(next.slice(1));
     onChoose?.(next.slice(1));

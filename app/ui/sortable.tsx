@@ -1,7 +1,9 @@
+import { PointerSensor } from "@dnd-kit/dom";
 import { DragDropProvider } from "@dnd-kit/react";
 import { isSortable, useSortable } from "@dnd-kit/react/sortable";
 import type { ReactNode } from "react";
 import { Button } from "./button.tsx";
+import { spoken } from "./drag.tsx";
 
 interface Props<T> {
   label: string;
@@ -17,12 +19,14 @@ interface Props<T> {
 export function Sortable<T>({ label, items, onMove, children, keyOf, nameOf, disabled = false }: Props<T>) {
   return (
     <DragDropProvider
+      plugins={spoken((id) => nameOf(items.find((one) => keyOf(one) === id) as T), "Arrow up and arrow down move it.")}
+      sensors={[PointerSensor]}
       onDragEnd={({ operation: { source }, canceled }) => {
         if (canceled || !isSortable(source)) return;
         if (source.initialIndex !== source.index) onMove(source.initialIndex, source.index);
       }}
     >
-      <ol aria-label={label}>
+      <ol aria-label={label} className="border-t border-ink">
         {items.map((item, index) => (
           <SortableRow
             key={keyOf(item)}
@@ -58,16 +62,15 @@ function SortableRow({
 }) {
   const { ref, handleRef, isDragging } = useSortable({ id, index, disabled });
   return (
-    <li ref={ref} className={`flex items-start gap-2 ${isDragging ? "bg-wash" : ""}`}>
+    <li ref={ref} className={`flex items-start gap-2 border-b border-rule ${isDragging ? "bg-wash" : ""}`}>
       {!disabled && (
         <Button
           ref={handleRef}
           type="button"
           look="bare"
           aria-label={`Move ${name}`}
-          aria-description="Arrow up and arrow down move it."
           title="Drag, or press the arrows"
-          className="cursor-grab text-rail hover:text-ink"
+          className="mt-1.5 cursor-grab text-rail hover:text-ink"
           onKeyDown={(event) => {
             const to = index + (event.key === "ArrowUp" ? -1 : event.key === "ArrowDown" ? 1 : 0);
             if (to === index || to < 0 || to > last) return;

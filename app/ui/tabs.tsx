@@ -6,7 +6,13 @@ const NAME = "whitespace-nowrap border-b-3 pb-1.5 pt-1";
 const here = (yes: boolean) => (yes ? "border-blue font-semibold text-blue" : "border-transparent hover:text-blue");
 
 /** Rooms of one place, each with an address of its own. */
-export const Rooms = ({ label, rooms }: { label: string; rooms: readonly { to: string; name: string; end?: boolean }[] }) => (
+export const Rooms = ({
+  label,
+  rooms,
+}: {
+  label: string;
+  rooms: readonly { to: string; name: string; end?: boolean }[];
+}) => (
   <nav
     aria-label={label}
     className="flex gap-x-5 overflow-x-auto border-b border-rule px-4 pt-2 text-13 md:px-6 print:hidden"
@@ -20,7 +26,13 @@ export const Rooms = ({ label, rooms }: { label: string; rooms: readonly { to: s
 );
 
 /** Several faces of one thing, in one place. */
-export function Tabs({ label, tabs }: { label: string; tabs: readonly { key: string; name: string; shows: ReactNode }[] }) {
+export function Tabs({
+  label,
+  tabs,
+}: {
+  label: string;
+  tabs: readonly { key: string; name: string; shows: ReactNode }[];
+}) {
   return (
     <Radix.Root defaultValue={tabs[0]?.key ?? ""}>
       <Radix.List aria-label={label} className="flex gap-x-5 overflow-x-auto border-b border-rule text-13">

@@ -20,7 +20,8 @@ const STAYS = 8_000;
 export function Toasts({ children }: { children: ReactNode }) {
   const [said, setSaid] = useState<Said | null>(null);
   const say = useCallback(
-    (words: ReactNode, undo?: () => void) => setSaid((was) => ({ id: (was?.id ?? 0) + 1, words, ...(undo && { undo }) })),
+    (words: ReactNode, undo?: () => void) =>
+      setSaid((was) => ({ id: (was?.id ?? 0) + 1, words, ...(undo && { undo }) })),
     [],
   );
   return (

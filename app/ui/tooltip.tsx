@@ -14,7 +14,11 @@ export function Tooltip({ says, children }: { says: ReactNode; children: ReactEl
     <Radix.Root>
       <Radix.Trigger asChild>{children}</Radix.Trigger>
       <Radix.Portal>
-        <Radix.Content sideOffset={4} collisionPadding={8} className="z-50 max-w-72 bg-ink px-2 py-1 text-12 text-paper">
+        <Radix.Content
+          sideOffset={4}
+          collisionPadding={8}
+          className="z-50 max-w-72 bg-ink px-2 py-1 text-12 text-paper"
+        >
           {says}
         </Radix.Content>
       </Radix.Portal>

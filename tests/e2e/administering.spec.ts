@@ -1,7 +1,7 @@
 import { type Browser, expect, type Page, test } from "@playwright/test";
 import { Secret, TOTP } from "otpauth";
 import { accessible } from "./axe.ts";
-import { beginItem, linkInMail, newPage, send, signIn, write } from "./person.ts";
+import { beginItem, choose, linkInMail, newPage, send, signIn, write } from "./person.ts";
 
 let chief: Page;
 test.beforeAll(async ({ browser }) => {
@@ -26,9 +26,9 @@ test("somebody is invited, joins by the link in the mail, is asked for a second 
   await expect(chief.getByText("That address is Noor Castellan’s.")).toBeVisible();
   await expect(chief.getByLabel("Name", { exact: true })).toHaveValue("Odile Brandt");
   await chief.getByLabel("Mail address").fill("odile@fontelba.example");
-  await chief.getByLabel("Role", { exact: true }).selectOption({ label: "Safety officer" });
-  await chief.getByLabel("For").selectOption("section");
-  await chief.getByLabel("Section").selectOption({ label: "Huts" });
+  await choose(chief.getByLabel("Role", { exact: true }), "Safety officer");
+  await choose(chief.getByLabel("For", { exact: true }), "a section and all below");
+  await choose(chief.getByLabel("Section"), "Huts");
   await accessible(chief);
   await chief.getByRole("button", { name: "Send the invitation" }).click();
   await expect(chief.getByText("Invited, not here yet.")).toBeVisible();
@@ -133,7 +133,7 @@ test("a role is changed by keyboard, its consequences shown first; copied, compa
   await expect(chief.getByRole("region", { name: "What this changes" })).toContainText(
     "let a guest in to one piece by a link: no → own pieces only",
   );
-  await chief.getByLabel("Compare with").selectOption({ label: "Picture desk" });
+  await choose(chief.getByLabel("Compare with"), "Picture desk");
   await expect(chief.getByText(/They differ in the \d+ rows/)).toBeVisible();
   await accessible(chief);
   await chief.getByRole("button", { name: "Keep this" }).click();
@@ -164,9 +164,9 @@ test("a change of a role that breaks a workflow says which", async () => {
 test("roles are given for a section and a time, overlaps are shown, and ended", async () => {
   await chief.goto("/people/who/gus");
   const give = chief.getByRole("region", { name: "Give a role" });
-  await give.getByLabel("Role").selectOption({ label: "Writer" });
-  await give.getByLabel("For").selectOption("section");
-  await give.getByLabel("Section").selectOption({ label: "Routes / Winter" });
+  await choose(give.getByLabel("Role"), "Writer");
+  await choose(give.getByLabel("For", { exact: true }), "a section and all below");
+  await choose(give.getByLabel("Section"), "Routes / Winter");
   await give.getByLabel("From", { exact: true }).fill("2026-12-01");
   await give.getByLabel("Until, that day included").fill("2026-11-20");
   await give.getByRole("button", { name: "Give it" }).click();
@@ -174,8 +174,8 @@ test("roles are given for a section and a time, overlaps are shown, and ended", 
   await give.getByLabel("Until, that day included").fill("2027-01-31");
   await give.getByRole("button", { name: "Give it" }).click();
   await expect(chief.getByRole("region", { name: "Held later" })).toContainText("from Tue 1 Dec until Sun 31 Jan");
-  await give.getByLabel("For").selectOption("section");
-  await give.getByLabel("Role").selectOption({ label: "Picture desk" });
+  await choose(give.getByLabel("For", { exact: true }), "a section and all below");
+  await choose(give.getByLabel("Role"), "Picture desk");
   await give.getByLabel("From", { exact: true }).fill("");
   await give.getByLabel("Until, that day included").fill("");
   await give.getByRole("button", { name: "Give it" }).click();
@@ -196,7 +196,7 @@ test("a group holds a role together", async () => {
   await chief.getByRole("checkbox", { name: "Gus Ferrante" }).check();
   await chief.getByRole("button", { name: "Keep", exact: true }).click();
   await expect(chief.getByRole("status").filter({ hasText: "Kept." })).toBeVisible();
-  await chief.getByLabel("Role", { exact: true }).selectOption({ label: "Copy editor" });
+  await choose(chief.getByLabel("Role", { exact: true }), "Copy editor");
   await chief.getByRole("button", { name: "Give it to all of them" }).click();
   await expect(chief.getByRole("region", { name: "What they hold" })).toContainText(
     "Copy editor for the whole publication",
@@ -220,8 +220,8 @@ test("why: from a closed button, and asked for somebody else", async ({ browser 
   await accessible(noor);
   await chief.goto(`/why?piece=${url.split("/pieces/")[1]}`);
   const answer = chief.getByRole("region", { name: "Answer" });
-  await chief.getByLabel("May").selectOption({ label: "Tobia Rensk" });
-  await chief.getByLabel("do this").selectOption({ label: "let a piece out to readers" });
+  await choose(chief.getByLabel("May"), "Tobia Rensk");
+  await choose(chief.getByLabel("do this"), "let a piece out to readers");
   await chief.getByRole("button", { name: "Ask" }).click();
   await expect(answer).toContainText("Tobia Rensk may not let a piece out to readers here.");
   await expect(answer).toContainText("Kai Wendt");
@@ -238,8 +238,8 @@ test("seeing as somebody: their screen, their buttons, nothing changed, left by 
   expect((await chief.request.get("/people")).status()).toBe(404);
   await accessible(chief);
   await chief.goto("/pieces/new");
-  await chief.getByLabel("Kind").selectOption({ label: "Bulletin item" });
-  await chief.getByLabel("Section").selectOption({ label: "Bulletin" });
+  await choose(chief.getByLabel("Kind"), "Bulletin item");
+  await choose(chief.getByLabel("Section"), "Bulletin");
   await chief.getByLabel("Title").fill("In Tobia's name");
   await chief.getByRole("button", { name: "Begin" }).click();
   await expect(chief.getByRole("alert")).toContainText("nothing can be changed until you leave");
@@ -259,7 +259,7 @@ test("days away: a calendar's file, a stand-in, seats that move when the day com
   await write(tobia, " A few words.");
   await petra.goto("/me");
   const days = petra.getByRole("region", { name: "Days away" });
-  await days.getByLabel("Who stands in meanwhile").selectOption({ label: "Lene Quist" });
+  await choose(days.getByLabel("Who stands in meanwhile"), "Lene Quist");
   await days.getByRole("button", { name: "Keep", exact: true }).click();
   await days
     .getByLabel("From a calendar’s file")

@@ -8,7 +8,7 @@ import { connect, disconnect } from "#server/db/client.ts";
 import { createDatabase, migrateDatabase } from "#server/db/migrate.ts";
 import { freePort, type LocalMariaDb, startMariaDb } from "../../scripts/mariadb.ts";
 import { accessible } from "./axe.ts";
-import { beginItem, newPage, saved, send, signIn, write } from "./person.ts";
+import { beginItem, choose, newPage, saved, send, signIn, write } from "./person.ts";
 
 test("two windows of one person: one writes, the other reads along, takes over, and nothing is lost", async ({
   browser,
@@ -49,8 +49,8 @@ test("words typed without a connection are kept over a reload and saved when it 
 test("a double click begins one piece", async ({ browser }) => {
   const page = await signIn(browser, "Mina Tauberg");
   await page.goto("/pieces/new");
-  await page.getByLabel("Kind").selectOption({ label: "Bulletin item" });
-  await page.getByLabel("Section").selectOption({ label: "Bulletin" });
+  await choose(page.getByLabel("Kind"), "Bulletin item");
+  await choose(page.getByLabel("Section"), "Bulletin");
   await page.getByLabel("Title").fill("Clicked twice");
   await page.getByRole("button", { name: "Begin" }).dblclick();
   await page.waitForURL(/\/pieces\/(?!new)/);
@@ -62,11 +62,11 @@ test("a double click begins one piece", async ({ browser }) => {
 test("forms with something wrong keep what was typed and say what", async ({ browser }) => {
   const page = await signIn(browser, "Mina Tauberg");
   await page.goto("/pieces/new");
-  await page.getByLabel("Kind").selectOption({ label: "Feature" });
+  await choose(page.getByLabel("Kind"), "Feature");
   await page.getByLabel("Title").fill("x".repeat(201));
   await page.getByRole("button", { name: "Begin" }).click();
   await expect(page.getByText("Choose a section")).toBeVisible();
-  await page.getByLabel("Section").selectOption({ label: "Bulletin" });
+  await choose(page.getByLabel("Section"), "Bulletin");
   await page.getByRole("button", { name: "Begin" }).click();
   await expect(page.getByText("The title is longer than 200 characters.")).toBeVisible();
   await expect(page.getByLabel("Title")).toHaveValue("x".repeat(201));

@@ -3,7 +3,7 @@ import path from "node:path";
 import { expect, type Page, test } from "@playwright/test";
 import { picture } from "#server/files/samples.ts";
 import { accessible } from "./axe.ts";
-import { dataFolder, saved, signIn, write } from "./person.ts";
+import { choose, dataFolder, saved, signIn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -19,8 +19,8 @@ test.beforeAll(async ({ browser }) => {
 
 async function beginHut(page: Page, title: string): Promise<string> {
   await page.goto("/pieces/new");
-  await page.getByLabel("Kind").selectOption({ label: "Hut page" });
-  await page.getByLabel("Section").selectOption({ label: "Huts" });
+  await choose(page.getByLabel("Kind"), "Hut page");
+  await choose(page.getByLabel("Section"), "Huts");
   await page.getByLabel("Title").fill(title);
   await page.getByRole("button", { name: "Begin" }).click();
   await page.waitForURL(/\/pieces\/(?!new)/);
@@ -120,7 +120,7 @@ test("with the keyboard alone: a picture the piece has is put in, its words chan
   await text(noor).press("Control+End");
   await noor.getByRole("button", { name: "Picture", exact: true }).focus();
   await noor.keyboard.press("Enter");
-  await dialog(noor).getByLabel("or one the piece has").selectOption({ label: "stove.jpg" });
+  await choose(dialog(noor).getByLabel("or one the piece has"), "stove.jpg");
   await expect(dialog(noor).getByLabel("What it shows", { exact: true })).toHaveValue("An iron stove");
   await dialog(noor).getByLabel("By", { exact: true }).press("Enter");
   await expect(text(noor).locator("figure")).toHaveCount(3);
@@ -265,8 +265,8 @@ test("a picture copied into another piece comes along with what is said of it, a
 test("a document with pictures becomes a draft that has them, and says what is missing about them", async () => {
   const document = await noor.request.get(`${address}/document?as=docx`);
   await noor.goto("/pieces/new");
-  await noor.getByLabel("Kind").selectOption({ label: "Hut page" });
-  await noor.getByLabel("Section").selectOption({ label: "Huts" });
+  await choose(noor.getByLabel("Kind"), "Hut page");
+  await choose(noor.getByLabel("Section"), "Huts");
   await noor.getByLabel("Start from files").setInputFiles({
     name: "mirta.docx",
     mimeType: "application/vnd.openxmlformats-officedocument.wordprocessingml.document",

@@ -1,5 +1,17 @@
 import path from "node:path";
-import { type Browser, type BrowserContext, expect, type Page, test } from "@playwright/test";
+import { type Browser, type BrowserContext, expect, type Locator, type Page, test } from "@playwright/test";
+
+/** Picks from what a field offers while one types; with no words it is emptied. */
+export async function pick(field: Locator, words: string): Promise<void> {
+  await field.fill(words);
+  if (words) await field.page().getByRole("option", { name: words, exact: true }).click();
+}
+
+/** Chooses from a list by what a choice is called. */
+export async function choose(list: Locator, name: string | RegExp): Promise<void> {
+  await list.click();
+  await list.page().getByRole("option", { name, exact: true }).click();
+}
 
 /** Where the node under test keeps its data: each half of the specs has its own. */
 export const dataFolder = () => path.join(process.env.ELENCO_DATA_DIR ?? "test-results/data", test.info().project.name);
@@ -54,8 +66,8 @@ export async function advance(page: Page, length: string): Promise<void> {
 /** Begins a bulletin item and returns its address. */
 export async function beginItem(page: Page, title: string, section = "Bulletin"): Promise<string> {
   await page.goto("/pieces/new");
-  await page.getByLabel("Kind").selectOption({ label: "Bulletin item" });
-  await page.getByLabel("Section").selectOption({ label: section });
+  await choose(page.getByLabel("Kind"), "Bulletin item");
+  await choose(page.getByLabel("Section"), section);
   await page.getByLabel("Title").fill(title);
   await page.getByRole("button", { name: "Begin" }).click();
   await page.waitForURL(/\/pieces\/(?!new)/);

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { expect, type Page, test } from "@playwright/test";
 import { accessible } from "./axe.ts";
-import { beginItem, newPage, saved, signIn, write } from "./person.ts";
+import { beginItem, choose, newPage, saved, signIn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -174,8 +174,8 @@ test("the preview at each width, the teaser and the feed; and the piece taken al
   const markdown = await take("Markdown, which comes back unchanged");
   const document = await take("A document (DOCX)");
   await mina.goto("/pieces/new");
-  await mina.getByLabel("Kind").selectOption({ label: "Bulletin item" });
-  await mina.getByLabel("Section").selectOption({ label: "Bulletin" });
+  await choose(mina.getByLabel("Kind"), "Bulletin item");
+  await choose(mina.getByLabel("Section"), "Bulletin");
   await mina.getByLabel("Start from files").setInputFiles([
     { name: "again.md", mimeType: "text/markdown", buffer: markdown },
     { name: "again.docx", mimeType: "application/octet-stream", buffer: document },

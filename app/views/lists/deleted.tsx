@@ -1,7 +1,7 @@
 import { Form, Link, useNavigation, useSearchParams } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
-import { TextArea } from "#app/ui/field.tsx";
+import { Hidden, TextArea } from "#app/ui/field.tsx";
 import { Refused } from "#app/views/people/refused.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { DeletedRow } from "#server/pieces/deleting.ts";
@@ -78,10 +78,10 @@ function Act({
   const busy = useNavigation().state !== "idle";
   return (
     <Form method="post">
-      <input type="hidden" name="intent" value={intent} />
-      <input type="hidden" name="pieceId" value={row.id} />
+      <Hidden name="intent" value={intent} />
+      <Hidden name="pieceId" value={row.id} />
       <Refused answer={answer?.pieceId === row.id ? answer : null} intent={intent} />
-      <Button disabled={busy}>{children}</Button>
+      <Button busy={busy}>{children}</Button>
     </Form>
   );
 }
@@ -92,8 +92,8 @@ function Erasing({ row, answer }: { row: DeletedRow; answer: (FormAnswer & { pie
   const mine = answer?.pieceId === row.id && answer.intent === "erase" ? answer : null;
   return (
     <Form method="post" action="/pieces/deleted" className="mt-2 max-w-120 space-y-2 border-l-3 border-red pl-3">
-      <input type="hidden" name="intent" value="erase" />
-      <input type="hidden" name="pieceId" value={row.id} />
+      <Hidden name="intent" value="erase" />
+      <Hidden name="pieceId" value={row.id} />
       <p className="text-13">
         Its words, comments, notices and what the record says of it are gone for good. That it was erased, by whom and
         why, stays on record.
@@ -101,7 +101,7 @@ function Erasing({ row, answer }: { row: DeletedRow; answer: (FormAnswer & { pie
       <Refused answer={mine} intent="erase" />
       <TextArea label="Why" name="note" required maxLength={4000} error={mine?.fields.note} autoFocus />
       <div className="flex gap-2">
-        <Button look="go" disabled={busy}>
+        <Button look="go" busy={busy}>
           Erase “{row.title.length > 40 ? `${row.title.slice(0, 40)}…` : row.title}”
         </Button>
         <ButtonLink look="quiet" to="/pieces/deleted" data-back>

@@ -2,7 +2,10 @@ import { Form, useNavigation } from "react-router";
 import type { FoundDays } from "#app/away-form.ts";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
-import { SelectField, TextField } from "#app/ui/field.tsx";
+import { DayField } from "#app/ui/date-field.tsx";
+import { Checkbox, Hidden } from "#app/ui/field.tsx";
+import { FileDrop } from "#app/ui/file-drop.tsx";
+import { Option, SelectField } from "#app/ui/select.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { sayDate } from "#core/time/words.ts";
 import type { PersonPage } from "#server/people/queries.ts";
@@ -33,9 +36,9 @@ export function DaysAway({ page, people, answer }: Props) {
             <li key={one.id} className="flex items-center justify-between gap-3 border-b border-rule py-1 text-13">
               <span>{days(one)}</span>
               <Form method="post" preventScrollReset>
-                <input type="hidden" name="intent" value="back" />
-                <input type="hidden" name="absenceId" value={one.id} />
-                <Button look="quiet" aria-label={`Take away ${days(one)}`} disabled={busy}>
+                <Hidden name="intent" value="back" />
+                <Hidden name="absenceId" value={one.id} />
+                <Button look="quiet" aria-label={`Take away ${days(one)}`} busy={busy}>
                   Take away
                 </Button>
               </Form>
@@ -44,54 +47,48 @@ export function DaysAway({ page, people, answer }: Props) {
         </ul>
       </div>
       <Form method="post" preventScrollReset className="space-y-2">
-        <input type="hidden" name="intent" value="away" />
+        <Hidden name="intent" value="away" />
         <Refused answer={answer} intent="away" shown={Object.keys(errors)} />
         <div className="grid grid-cols-2 gap-3">
-          <TextField label="Away from" type="date" name="from" required error={errors.from} />
-          <TextField label="Last day away" type="date" name="until" required error={errors.until} />
+          <DayField label="Away from" name="from" required error={errors.from} />
+          <DayField label="Last day away" name="until" required error={errors.until} />
         </div>
-        <Button disabled={busy}>Note these days</Button>
+        <Button busy={busy}>Note these days</Button>
       </Form>
       <StandIn page={page} people={people} answer={answer} busy={busy} />
       {found ? (
         <Form method="post" preventScrollReset className="space-y-2">
-          <input type="hidden" name="intent" value="days" />
+          <Hidden name="intent" value="days" />
           <fieldset>
             <legend className="mb-1 text-13 font-semibold">Which of these are days away?</legend>
             {found.map((one) => (
-              <label
+              <Checkbox
+                name="days[]"
+                value={`${one.from}/${one.until}`}
+                defaultChecked={one.whole}
                 key={`${one.from} ${one.until} ${one.summary}`}
-                className="flex min-h-7 items-center gap-2 text-13"
               >
-                <input
-                  type="checkbox"
-                  name="days[]"
-                  value={`${one.from}/${one.until}`}
-                  defaultChecked={one.whole}
-                  className="accent-blue"
-                />
                 <span className="min-w-0 break-words">
                   {days(one)} <span className="text-rail">{one.summary}</span>
                 </span>
-              </label>
+              </Checkbox>
             ))}
           </fieldset>
-          <Button look="go" disabled={busy}>
+          <Button look="go" busy={busy}>
             Note those chosen
           </Button>
         </Form>
       ) : (
         <Form method="post" encType="multipart/form-data" preventScrollReset className="space-y-2">
-          <input type="hidden" name="intent" value="calendar" />
-          <TextField
+          <Hidden name="intent" value="calendar" />
+          <FileDrop
             label="From a calendar’s file"
-            type="file"
             name="file"
             accept=".ics,text/calendar"
             hint="iCalendar. You choose which of its days are days away."
             error={fieldErrors(answer, "calendar").file}
           />
-          <Button disabled={busy}>{busy ? "Reading …" : "Read it"}</Button>
+          <Button busy={busy}>{busy ? "Reading …" : "Read it"}</Button>
         </Form>
       )}
     </section>
@@ -112,7 +109,7 @@ function StandIn({ page, people, answer, busy }: Props & { busy: boolean }) {
             : `Today that leads to ${names.at(-1)}, since the others are away.`;
   return (
     <Form method="post" preventScrollReset className="space-y-2">
-      <input type="hidden" name="intent" value="stand-in" />
+      <Hidden name="intent" value="stand-in" />
       <Refused answer={answer} intent="stand-in" shown={["standInId"]} />
       <SelectField
         key={page.standIn?.id}
@@ -122,16 +119,16 @@ function StandIn({ page, people, answer, busy }: Props & { busy: boolean }) {
         hint={chain || undefined}
         error={fieldErrors(answer, "stand-in").standInId}
       >
-        <option value="">nobody</option>
+        <Option value="">nobody</Option>
         {people
           .filter((one) => one.id !== page.id)
           .map((one) => (
-            <option key={one.id} value={one.id}>
+            <Option key={one.id} value={one.id}>
               {one.away ? `${one.name} (away)` : one.name}
-            </option>
+            </Option>
           ))}
       </SelectField>
-      <Button disabled={busy}>Keep</Button>
+      <Button busy={busy}>Keep</Button>
     </Form>
   );
 }

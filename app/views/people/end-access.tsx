@@ -1,6 +1,8 @@
 import { Form, Link, useNavigation } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
+import { Hidden } from "#app/ui/field.tsx";
+import { Option, Select } from "#app/ui/select.tsx";
 import type { Leaving, Waiting } from "#server/people/leaving.ts";
 import type { PersonPage } from "#server/people/queries.ts";
 import { Refused } from "./refused.tsx";
@@ -29,7 +31,7 @@ export function EndAccess({
   const first = page.name.split(" ")[0];
   return (
     <Form method="post" className="mt-5 max-w-200 space-y-4">
-      <input type="hidden" name="intent" value="end-access" />
+      <Hidden name="intent" value="end-access" />
       <Refused answer={answer} intent="end-access" />
       <p>
         {first}’s sessions end at once, and everything they hold. What they wrote and decided stays.
@@ -68,25 +70,24 @@ export function EndAccess({
                 </Link>
                 <span className="block text-13 text-rail">{ASKED[one.sort]}</span>
               </span>
-              <select
+              <Select
                 name={`${one.sort}:${one.pieceId}`}
                 aria-label={`Who takes over “${one.title}”`}
                 defaultValue={one.proposed ?? ""}
-                className="h-7 rounded border border-track bg-paper px-1.5 text-13"
               >
-                <option value="">nobody yet</option>
+                <Option value="">nobody yet</Option>
                 {one.able.map((id) => (
-                  <option key={id} value={id}>
+                  <Option key={id} value={id}>
                     {name.get(id)}
-                  </option>
+                  </Option>
                 ))}
-              </select>
+              </Select>
             </li>
           ))}
         </ul>
       </section>
       <div className="flex gap-2">
-        <Button look="go" disabled={busy}>
+        <Button look="go" busy={busy}>
           {busy ? "One moment …" : `End ${first}’s access`}
         </Button>
         <Link data-back to={`/people/who/${page.key}`} className="self-center text-13 font-semibold text-blue">

@@ -1,6 +1,9 @@
-import { useEffect, useId, useState } from "react";
-import type { loader as find } from "#app/routes/find.ts";
-import { SelectField, TextField } from "#app/ui/field.tsx";
+import { useState } from "react";
+import { Combobox } from "#app/ui/combobox.tsx";
+import { DayField } from "#app/ui/date-field.tsx";
+import { Field, Hidden } from "#app/ui/field.tsx";
+import { Option, SelectField } from "#app/ui/select.tsx";
+import { useFound } from "#app/views/frame/found.ts";
 
 /** What can be chosen when a role is given. */
 export interface Choices {
@@ -23,47 +26,47 @@ export function GrantFields({ choices, errors, optional = false }: Props) {
   return (
     <>
       <SelectField label="Role" name="roleKey" error={errors.roleKey}>
-        {optional && <option value="">none yet</option>}
+        {optional && <Option value="">none yet</Option>}
         {choices.roles.map((one) => (
-          <option key={one.key} value={one.key}>
+          <Option key={one.key} value={one.key}>
             {one.name}
-          </option>
+          </Option>
         ))}
       </SelectField>
-      <SelectField label="For" name="scope" value={scope} onChange={(event) => setScope(event.target.value)}>
-        <option value="publication">the whole publication</option>
-        <option value="section">a section and all below</option>
-        <option value="kind">a kind of piece</option>
-        <option value="piece">one piece</option>
+      <SelectField label="For" name="scope" value={scope} onChoose={setScope}>
+        <Option value="publication">the whole publication</Option>
+        <Option value="section">a section and all below</Option>
+        <Option value="kind">a kind of piece</Option>
+        <Option value="piece">one piece</Option>
       </SelectField>
       {scope === "section" && (
         <SelectField label="Section" name="section" error={errors.scopeId}>
           {choices.sections.map((one) => (
-            <option key={one.id} value={one.id}>
+            <Option key={one.id} value={one.id}>
               {one.name}
-            </option>
+            </Option>
           ))}
         </SelectField>
       )}
       {scope === "kind" && (
         <SelectField label="Kind" name="kind" error={errors.scopeId}>
           {choices.kinds.map((one) => (
-            <option key={one.id} value={one.id}>
+            <Option key={one.id} value={one.id}>
               {one.name}
-            </option>
+            </Option>
           ))}
         </SelectField>
       )}
       {scope === "piece" && <PieceField name="piece" error={errors.scopeId} />}
       <div className="grid grid-cols-2 gap-3">
-        <TextField label="From" type="date" name="from" error={errors.from} />
-        <TextField label="Until, that day included" type="date" name="until" error={errors.until} />
+        <DayField label="From" name="from" error={errors.from} />
+        <DayField label="Until, that day included" name="until" error={errors.until} />
       </div>
       <details open={Boolean(errors.publishFrom || errors.publishUntil) || undefined}>
         <summary className="text-13 font-semibold text-blue">Only for pieces that appear on certain days</summary>
         <div className="mt-2 grid grid-cols-2 gap-3">
-          <TextField label="Appearing from" type="date" name="publishFrom" error={errors.publishFrom} />
-          <TextField label="Appearing until" type="date" name="publishUntil" error={errors.publishUntil} />
+          <DayField label="Appearing from" name="publishFrom" error={errors.publishFrom} />
+          <DayField label="Appearing until" name="publishUntil" error={errors.publishUntil} />
         </div>
       </details>
     </>
@@ -82,43 +85,26 @@ export function PieceField({
   value?: string;
   optional?: boolean;
 }) {
-  const id = useId();
-  const [words, setWords] = useState(value);
-  const [found, setFound] = useState<{ slug: string; title: string }[]>([]);
-  useEffect(() => {
-    const asking = new AbortController();
-    if (words.trim() === "") return;
-    fetch(`/find?q=${encodeURIComponent(words)}`, { signal: asking.signal })
-      .then((response) => response.json() as ReturnType<typeof find>)
-      .then((answer) =>
-        setFound(
-          answer.found.flatMap(({ to, name: title }) =>
-            to.startsWith("/pieces/") ? [{ slug: to.slice("/pieces/".length), title }] : [],
-          ),
-        ),
-      )
-      .catch(() => undefined);
-    return () => asking.abort();
-  }, [words]);
+  const [slug, setSlug] = useState(value);
+  const [words, setWords] = useState<string | null>(null);
+  const { found, settled } = useFound(words?.trim() ? words : null);
   return (
-    <>
-      <TextField
-        label="Piece"
-        name={name}
-        list={id}
-        defaultValue={value}
-        autoComplete="off"
-        placeholder={optional ? "any" : "words of its title"}
-        error={error}
-        onChange={(event) => setWords(event.target.value)}
-      />
-      <datalist id={id}>
-        {found.map((one) => (
-          <option key={one.slug} value={one.slug}>
-            {one.title}
-          </option>
-        ))}
-      </datalist>
-    </>
+    <Field label="Piece" error={error} name={name}>
+      {(tied) => (
+        <>
+          <Hidden name={name} value={slug} />
+          <Combobox
+            {...tied}
+            placeholder={optional ? "any" : "words of its title"}
+            chosen={slug}
+            suggestions={found.filter((one) => one.slug !== null)}
+            settled={settled}
+            none="No piece you may see has these words."
+            onType={setWords}
+            onChoose={(one) => setSlug(one?.slug ?? "")}
+          />
+        </>
+      )}
+    </Field>
   );
 }

@@ -2,7 +2,7 @@ import { useEffect, useRef, useState } from "react";
 import { Form, useLocation, useNavigation } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
-import { TextArea } from "#app/ui/field.tsx";
+import { Hidden, TextArea } from "#app/ui/field.tsx";
 import { Verdicts } from "#app/views/piece/deciding.tsx";
 import { Reviewers } from "#app/views/piece/framed.tsx";
 import { Reading } from "#app/views/piece/text.tsx";
@@ -95,8 +95,8 @@ function Deciding({
     <section aria-label="Your decision">
       <h2 className="mb-2 text-15! font-bold">Your decision</h2>
       <Form method="post" preventScrollReset className="space-y-3">
-        <input type="hidden" name="intent" value="decide" />
-        <input type="hidden" name="versionHash" value={piece.version.hash} />
+        <Hidden name="intent" value="decide" />
+        <Hidden name="versionHash" value={piece.version.hash} />
         <Refused answer={answer} intent="decide" shown={["note"]} />
         <TextArea label="A note to the writer" name="note" maxLength={4000} error={errors.note} />
         {closed?.refusal && (
@@ -137,10 +137,10 @@ function Remarks({ piece, clock, answer }: Omit<Props, "publication">) {
         ))}
       </ul>
       <Form ref={form} method="post" preventScrollReset className="space-y-2">
-        <input type="hidden" name="intent" value="comment" />
+        <Hidden name="intent" value="comment" />
         <Refused answer={answer} intent="comment" shown={["body"]} />
         <TextArea label="Comment on the piece" name="body" error={fieldErrors(answer, "comment").body} />
-        <Button disabled={busy}>Comment</Button>
+        <Button busy={busy}>Comment</Button>
       </Form>
     </section>
   );

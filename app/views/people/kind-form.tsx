@@ -1,10 +1,12 @@
 import { type ReactNode, useState } from "react";
 import { Form, useNavigation } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
-import { PanelHead } from "#app/ui/page.tsx";
-import { Button } from "#app/ui/button.tsx";
-import { TextField } from "#app/ui/field.tsx";
+import { Button, IconButton } from "#app/ui/button.tsx";
+import { Checkbox, Hidden, Input, NumberInput, TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { PanelHead } from "#app/ui/page.tsx";
+import { Option, Select } from "#app/ui/select.tsx";
+import { Sortable } from "#app/ui/sortable.tsx";
 import type { Field } from "#core/text/fields.ts";
 import type { KindRow } from "#server/kinds/commands.ts";
 import { Refused } from "./refused.tsx";
@@ -24,8 +26,6 @@ const HOLDS: Record<Field["type"], string> = {
   piece: "another piece",
 };
 
-const small = "h-7 w-full rounded border border-track bg-paper px-2 text-13";
-
 /** A kind's fields in their order, each with its guidance and limits. */
 export function KindForm({ kind, answer }: { kind: KindRow; answer: FormAnswer | null }) {
   const busy = useNavigation().state === "submitting";
@@ -33,7 +33,6 @@ export function KindForm({ kind, answer }: { kind: KindRow; answer: FormAnswer |
   const errors = fieldErrors(answer, "save");
   const change = (row: number, more: Partial<Field>) =>
     setRows(rows.map((one) => (one.row === row ? { ...one, ...more } : one)));
-  const move = (at: number, by: number) => setRows(rows.toSpliced(at, 1).toSpliced(at + by, 0, rows[at] as Row));
   const add = () =>
     setRows([
       ...rows,
@@ -43,10 +42,10 @@ export function KindForm({ kind, answer }: { kind: KindRow; answer: FormAnswer |
     <div className="min-w-0 border-rule px-4 py-5 md:px-6 lg:border-l">
       <PanelHead title={kind.name} leave="/people/kinds" />
       <Form method="post" preventScrollReset className="space-y-4">
-        <input type="hidden" name="intent" value="save" />
-        <input type="hidden" name="key" value={kind.key} />
-        <input type="hidden" name="revision" value={kind.revision} />
-        <input type="hidden" name="fields" value={JSON.stringify(rows.map(({ row: _, ...field }) => field))} />
+        <Hidden name="intent" value="save" />
+        <Hidden name="key" value={kind.key} />
+        <Hidden name="revision" value={kind.revision} />
+        <Hidden name="fields" value={JSON.stringify(rows.map(({ row: _, ...field }) => field))} />
         <Refused answer={answer} intent="save" shown={["name", "fields"]} />
         <div className="max-w-80">
           <TextField label="Name" name="name" defaultValue={kind.name} maxLength={80} error={errors.name} />
@@ -54,25 +53,27 @@ export function KindForm({ kind, answer }: { kind: KindRow; answer: FormAnswer |
         {errors.fields && <Message>{errors.fields}</Message>}
         <fieldset>
           <legend className="mb-1 text-13 font-semibold">Fields</legend>
-          <ol className="border-t border-ink">
-            {rows.map((field, at) => (
+          <Sortable
+            label="Fields"
+            items={rows}
+            keyOf={(field) => String(field.row)}
+            nameOf={(field) => field.name || "the new field"}
+            onMove={(from, to) => setRows(rows.toSpliced(from, 1).toSpliced(to, 0, rows[from] as Row))}
+          >
+            {(field, at) => (
               <FieldRow
-                key={field.row}
                 field={field}
-                first={at === 0}
-                last={at === rows.length - 1}
                 onChange={(more) => change(field.row, more)}
-                onMove={(by) => move(at, by)}
                 onRemove={() => setRows(rows.toSpliced(at, 1))}
               />
-            ))}
-          </ol>
+            )}
+          </Sortable>
           <Button type="button" look="quiet" onClick={add} className="mt-1 -ml-3">
             Add a field
           </Button>
         </fieldset>
         <div className="flex items-center gap-3">
-          <Button look="go" disabled={busy}>
+          <Button look="go" busy={busy}>
             {busy ? "Keeping …" : "Keep this kind"}
           </Button>
           {answer?.intent === "save" && !answer.refusal && Object.keys(answer.fields).length === 0 && (
@@ -84,7 +85,7 @@ export function KindForm({ kind, answer }: { kind: KindRow; answer: FormAnswer |
       </Form>
       {kind.pieces === 0 && (
         <Form method="post" className="mt-6">
-          <input type="hidden" name="intent" value="delete" />
+          <Hidden name="intent" value="delete" />
           <Refused answer={answer} intent="delete" />
           <Button look="quiet" name="key" value={kind.key} className="-ml-3">
             Do away with this kind
@@ -97,108 +98,90 @@ export function KindForm({ kind, answer }: { kind: KindRow; answer: FormAnswer |
 
 function FieldRow({
   field,
-  first,
-  last,
   onChange,
-  onMove,
   onRemove,
 }: {
   field: Row;
-  first: boolean;
-  last: boolean;
   onChange(more: Partial<Field>): void;
-  onMove(by: -1 | 1): void;
   onRemove(): void;
 }) {
   const name = field.name || "the new field";
   const limit = (key: "minWords" | "maxWords" | "maxCharacters" | "least" | "most", words: string) => (
-    <input
-      type="number"
+    <NumberInput
       min={key === "least" || key === "most" ? undefined : 1}
       step={key === "least" || key === "most" ? "any" : 1}
       aria-label={`${words} for ${name}`}
       placeholder={words}
       value={field[key] ?? ""}
       onChange={(event) => onChange({ [key]: event.target.value === "" ? undefined : Number(event.target.value) })}
-      className={`${small} narrow [&::-webkit-inner-spin-button]:hidden`}
     />
   );
   const words = (label: string, value: string, set: (words: string) => void) => (
-    <input
+    <Input
+      look="small"
       aria-label={`${label} of ${name}`}
       placeholder={label}
       title={label}
       value={value}
       onChange={(event) => set(event.target.value)}
-      className={`${small} narrow`}
+      className="narrow w-full"
     />
   );
   const more = limits(field, limit, words, onChange);
   return (
-    <li className="grid gap-x-2 gap-y-1 border-b border-rule py-1.5 sm:grid-cols-[150px_116px_minmax(0,1fr)_92px_92px_auto]">
-      <input
+    <div className="grid gap-x-2 gap-y-1 py-1.5 sm:grid-cols-[150px_116px_minmax(0,1fr)_92px_92px_auto]">
+      <Input
+        look="small"
         aria-label={`Name of ${name}`}
         placeholder="Name"
         value={field.name}
         maxLength={80}
         onChange={(event) => onChange({ name: event.target.value })}
-        className={`${small} font-semibold`}
+        className="w-full font-semibold"
       />
-      <select
+      <Select
         aria-label={`What ${name} holds`}
         value={field.type}
-        onChange={(event) => onChange({ type: event.target.value as Field["type"] })}
-        className={small}
+        onChoose={(value) => onChange({ type: value as Field["type"] })}
+        className="w-full"
       >
         {Object.entries(HOLDS).map(([type, words]) => (
-          <option key={type} value={type}>
+          <Option key={type} value={type}>
             {words}
-          </option>
+          </Option>
         ))}
-      </select>
-      <input
+      </Select>
+      <Input
+        look="small"
         aria-label={`Guidance for ${name}`}
         placeholder="Guidance for who writes"
         value={field.guidance ?? ""}
         maxLength={300}
         onChange={(event) => onChange({ guidance: event.target.value })}
-        className={small}
+        className="w-full"
       />
       {more[0]}
       {more[1]}
       <span className="flex items-center gap-1 text-13">
-        <label className="flex items-center gap-1 pr-1">
-          <input
-            type="checkbox"
-            checked={field.required}
-            onChange={(event) => onChange({ required: event.target.checked })}
-            className="accent-blue"
-          />
-          required
-        </label>
-        <label
-          className="flex items-center gap-1 pr-1"
-          title="Changed at any time without asking reviewers again; readers never see it"
+        <Checkbox
+          checked={field.required}
+          onChange={(event) => onChange({ required: event.target.checked })}
+          className="pr-1"
         >
-          <input
-            type="checkbox"
-            checked={field.free ?? false}
-            onChange={(event) => onChange({ free: event.target.checked || undefined })}
-            className="accent-blue"
-          />
+          required
+        </Checkbox>
+        <Checkbox
+          checked={field.free ?? false}
+          onChange={(event) => onChange({ free: event.target.checked || undefined })}
+          className="pr-1"
+        >
           free
-        </label>
-        <Small label={`Move ${name} up`} off={first} onClick={() => onMove(-1)}>
-          ↑
-        </Small>
-        <Small label={`Move ${name} down`} off={last} onClick={() => onMove(1)}>
-          ↓
-        </Small>
-        <Small label={`Take ${name} out`} off={false} onClick={onRemove}>
+        </Checkbox>
+        <IconButton label={`Take ${name} out`} onClick={onRemove}>
           ×
-        </Small>
+        </IconButton>
       </span>
-    </li>
+    </div>
   );
 }
 
@@ -234,18 +217,4 @@ function limits(
     default:
       return [<span key="none" className="hidden sm:block sm:col-span-2" />, null];
   }
-}
-
-function Small({ label, off, onClick, children }: { label: string; off: boolean; onClick(): void; children: string }) {
-  return (
-    <button
-      type="button"
-      aria-label={label}
-      disabled={off}
-      onClick={onClick}
-      className="size-6 rounded hover:bg-platform disabled:text-track"
-    >
-      {children}
-    </button>
-  );
 }

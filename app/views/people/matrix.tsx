@@ -1,5 +1,6 @@
 import { type KeyboardEvent, useRef } from "react";
 import { Link } from "react-router";
+import { Button } from "#app/ui/button.tsx";
 import {
   type Extent,
   extentOf,
@@ -146,7 +147,8 @@ function Cell({
     event.preventDefault();
   };
   return (
-    <button
+    <Button
+      look="bare"
       type="button"
       data-cell={permission}
       aria-label={`${role}, ${PERMISSIONS[permission]}: ${WORDS[extent]}`}
@@ -155,7 +157,7 @@ function Cell({
       onKeyDown={onKeyDown}
     >
       <ExtentMark extent={extent} />
-    </button>
+    </Button>
   );
 }
 

@@ -1,8 +1,9 @@
 import { Form, useNavigation, useSearchParams } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
-import { Beside } from "#app/ui/page.tsx";
 import { Button } from "#app/ui/button.tsx";
-import { SelectField, TextField } from "#app/ui/field.tsx";
+import { Hidden, TextField } from "#app/ui/field.tsx";
+import { Beside } from "#app/ui/page.tsx";
+import { Option, SelectField } from "#app/ui/select.tsx";
 import type { RoleRow } from "#server/people/roles.ts";
 import { Refused } from "./refused.tsx";
 
@@ -14,18 +15,18 @@ export function NewRole({ roles, answer }: { roles: readonly RoleRow[]; answer: 
   return (
     <Beside title="A new role" leave="/people/roles">
       <Form method="post" className="space-y-3">
-        <input type="hidden" name="intent" value="add" />
+        <Hidden name="intent" value="add" />
         <Refused answer={answer} intent="add" shown={["name"]} />
         <TextField label="Name" name="name" maxLength={80} required autoFocus error={errors.name} />
         <SelectField label="Begin as" name="from" defaultValue={words.get("from") ?? ""}>
-          <option value="">a role that allows nothing</option>
+          <Option value="">a role that allows nothing</Option>
           {roles.map((one) => (
-            <option key={one.key} value={one.key}>
+            <Option key={one.key} value={one.key}>
               a copy of {one.name}
-            </option>
+            </Option>
           ))}
         </SelectField>
-        <Button look="go" disabled={busy}>
+        <Button look="go" busy={busy}>
           Make it
         </Button>
       </Form>

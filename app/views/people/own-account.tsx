@@ -2,7 +2,8 @@ import { useEffect, useRef } from "react";
 import { Form } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
-import { SelectField, TextField } from "#app/ui/field.tsx";
+import { PickField } from "#app/ui/combobox.tsx";
+import { Hidden, TextField } from "#app/ui/field.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { Pending } from "#server/people/second-factor.ts";
 import type { SessionRow } from "#server/people/sessions.ts";
@@ -33,7 +34,7 @@ export function Password({ answer, busy }: Asked) {
     <section aria-label="Password">
       <Title>Password</Title>
       <Form ref={form} method="post" preventScrollReset className="max-w-80 space-y-3">
-        <input type="hidden" name="intent" value="password" />
+        <Hidden name="intent" value="password" />
         <Refused answer={answer} intent="password" shown={Object.keys(errors)} />
         <TextField
           label="Your present password"
@@ -52,7 +53,7 @@ export function Password({ answer, busy }: Asked) {
           hint="At least ten characters."
           error={errors.password}
         />
-        <Button disabled={busy}>Change it</Button>
+        <Button busy={busy}>Change it</Button>
         {done && (
           <p role="status" className="text-13">
             It is changed. Every other session of yours has ended.
@@ -79,18 +80,18 @@ export function SecondFactor({
       {codes && <RecoveryCodes codes={codes} />}
       {pending ? (
         <Form method="post" preventScrollReset className="max-w-80 space-y-3">
-          <input type="hidden" name="intent" value="set-up" />
+          <Hidden name="intent" value="set-up" />
           <Refused answer={answer} intent="set-up" shown={Object.keys(errors)} />
           <Authenticator pending={pending} why="From then on each sign-in asks for a code." />
           <TextField label="Code" name="code" autoComplete="one-time-code" required error={errors.code} />
-          <Button look="go" disabled={busy}>
+          <Button look="go" busy={busy}>
             Set it up
           </Button>
         </Form>
       ) : has ? (
         <Form method="post" preventScrollReset className="max-w-80 space-y-3">
           <p className="text-13">Each sign-in asks for a code of your authenticator.</p>
-          <input type="hidden" name="intent" value="drop" />
+          <Hidden name="intent" value="drop" />
           <Refused answer={answer} intent="drop" shown={["old"]} />
           {demanded ? (
             <p className="text-13 text-rail">A role of yours asks for it, so it stays.</p>
@@ -104,7 +105,7 @@ export function SecondFactor({
                 required
                 error={fieldErrors(answer, "drop").old}
               />
-              <Button disabled={busy}>Take it away</Button>
+              <Button busy={busy}>Take it away</Button>
             </>
           )}
         </Form>
@@ -139,8 +140,8 @@ export function Sessions({ sessions, answer, busy }: Asked & { sessions: readonl
             </span>
             {!one.present && (
               <Form method="post" preventScrollReset>
-                <input type="hidden" name="intent" value="end-session" />
-                <Button look="quiet" name="id" value={one.id} disabled={busy}>
+                <Hidden name="intent" value="end-session" />
+                <Button look="quiet" name="id" value={one.id} busy={busy}>
                   End it
                 </Button>
               </Form>
@@ -150,8 +151,8 @@ export function Sessions({ sessions, answer, busy }: Asked & { sessions: readonl
       </ul>
       {sessions.some((one) => !one.present) && (
         <Form method="post" preventScrollReset className="mt-2">
-          <input type="hidden" name="intent" value="end-session" />
-          <Button name="id" value="" disabled={busy}>
+          <Hidden name="intent" value="end-session" />
+          <Button name="id" value="" busy={busy}>
             End all but this
           </Button>
         </Form>
@@ -180,22 +181,19 @@ export function Zone({
     <section aria-label="Times">
       <h2 className="border-b border-ink pb-1 text-15! font-bold">Times</h2>
       <Form method="post" preventScrollReset className="mt-2 space-y-2">
-        <input type="hidden" name="intent" value="zone" />
+        <Hidden name="intent" value="zone" />
         <Refused answer={answer} intent="zone" />
-        <SelectField
+        <PickField
           key={zone.own}
           label="Shown in"
           name="zone"
           defaultValue={zone.own ?? ""}
+          placeholder="the publication’s zone"
           hint={`Dates are computed in the publication’s zone, ${zone.publication}.`}
           error={fieldErrors(answer, "zone").zone}
-        >
-          <option value="">the publication’s zone</option>
-          {zone.all.map((one) => (
-            <option key={one}>{one}</option>
-          ))}
-        </SelectField>
-        <Button disabled={busy}>Show times so</Button>
+          choices={zone.all.map((one) => ({ key: one, name: one }))}
+        />
+        <Button busy={busy}>Show times so</Button>
       </Form>
     </section>
   );

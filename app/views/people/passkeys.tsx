@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Form, useSubmit } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
-import { TextField } from "#app/ui/field.tsx";
+import { Hidden, TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { Result } from "#core/refusal.ts";
@@ -51,7 +51,7 @@ export function EnterByPasskey({ to, busy }: { to: string; busy: boolean }) {
   return (
     <div className="space-y-2">
       {problem && <Message>{problem}</Message>}
-      <Button type="button" disabled={busy} onClick={enter}>
+      <Button type="button" busy={busy} onClick={enter}>
         Sign in with a passkey
       </Button>
     </div>
@@ -100,8 +100,8 @@ export function Passkeys({
               </span>
             </span>
             <Form method="post" preventScrollReset>
-              <input type="hidden" name="intent" value="drop-passkey" />
-              <Button look="quiet" name="id" value={one.id} disabled={busy} aria-label={`Take it away: ${one.name}`}>
+              <Hidden name="intent" value="drop-passkey" />
+              <Button look="quiet" name="id" value={one.id} busy={busy} aria-label={`Take it away: ${one.name}`}>
                 Take it away
               </Button>
             </Form>
@@ -123,7 +123,7 @@ export function Passkeys({
           defaultValue="This device"
           error={fieldErrors(answer, "add-passkey").name}
         />
-        <Button disabled={busy}>Add a passkey</Button>
+        <Button busy={busy}>Add a passkey</Button>
       </form>
     </section>
   );

@@ -2,6 +2,8 @@ import { Form, Link, useNavigation, useSearchParams } from "react-router";
 import type { FoundDays } from "#app/away-form.ts";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
+import { DayInput } from "#app/ui/date-field.tsx";
+import { Hidden } from "#app/ui/field.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { Leaving, Waiting } from "#server/people/leaving.ts";
 import type { HeldRow, PersonPage } from "#server/people/queries.ts";
@@ -75,8 +77,8 @@ function Standing({ page, busy, answer }: { page: PersonPage; busy: boolean; ans
       {!page.active ? (
         <Form method="post" className="flex flex-wrap items-center gap-3">
           <p className="font-semibold">Access ended {page.endedAt && <When at={page.endedAt} />}.</p>
-          <input type="hidden" name="intent" value="restore" />
-          <Button disabled={busy}>Let them in again</Button>
+          <Hidden name="intent" value="restore" />
+          <Button busy={busy}>Let them in again</Button>
         </Form>
       ) : page.invited ? (
         <Form method="post" className="flex flex-wrap items-center gap-3">
@@ -90,8 +92,8 @@ function Standing({ page, busy, answer }: { page: PersonPage; busy: boolean; ans
               "No link of theirs is good any more."
             )}
           </p>
-          <input type="hidden" name="intent" value="again" />
-          <Button disabled={busy}>Send another</Button>
+          <Hidden name="intent" value="again" />
+          <Button busy={busy}>Send another</Button>
           {answer?.intent === "again" && !answer.refusal && <span role="status">It is on its way.</span>}
         </Form>
       ) : (
@@ -116,11 +118,11 @@ function Lost({ page, busy, answer }: { page: PersonPage; busy: boolean; answer:
       <Refused answer={answer} intent="everywhere" />
       <Refused answer={answer} intent="factors" />
       <Form method="post" preventScrollReset className="mt-2 flex flex-wrap items-center gap-2">
-        <Button name="intent" value="everywhere" disabled={busy}>
+        <Button name="intent" value="everywhere" busy={busy}>
           Sign them out everywhere
         </Button>
         {page.secondFactor && (
-          <Button name="intent" value="factors" disabled={busy}>
+          <Button name="intent" value="factors" busy={busy}>
             Take their second factors away
           </Button>
         )}
@@ -234,21 +236,21 @@ function Held({
       {one.covered && <p className="text-13 text-rail">Adds nothing while this is held: {one.covered}.</p>}
       {open && (
         <Form method="post" preventScrollReset className="mt-1 flex flex-wrap items-center gap-2 pb-1 text-13">
-          <input type="hidden" name="intent" value="end-grant" />
-          <input type="hidden" name="grantId" value={one.id} />
-          <Button name="when" value="now" disabled={busy}>
+          <Hidden name="intent" value="end-grant" />
+          <Hidden name="grantId" value={one.id} />
+          <Button name="when" value="now" busy={busy}>
             End it now
           </Button>
           or
           <label className="flex items-center gap-2">
             after
-            <input type="date" name="until" className="h-7 rounded border border-track bg-paper px-2" />
+            <DayInput look="small" name="until" />
           </label>
-          <Button name="when" value="after" disabled={busy}>
+          <Button name="when" value="after" busy={busy}>
             Keep that day
           </Button>
           {one.until !== null && (
-            <Button look="quiet" name="when" value="never" disabled={busy}>
+            <Button look="quiet" name="when" value="never" busy={busy}>
               Without an end
             </Button>
           )}
@@ -288,10 +290,10 @@ function Give({ choices, answer, busy }: { choices: Choices; answer: FormAnswer 
     <section aria-label="Give a role">
       <h2 className="mb-3 text-15! font-bold">Give a role</h2>
       <Form method="post" preventScrollReset className="space-y-3">
-        <input type="hidden" name="intent" value="give" />
+        <Hidden name="intent" value="give" />
         <Refused answer={answer} intent="give" shown={Object.keys(errors)} />
         <GrantFields choices={choices} errors={errors} />
-        <Button look="go" disabled={busy}>
+        <Button look="go" busy={busy}>
           Give it
         </Button>
       </Form>

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Link } from "react-router";
+import { Button } from "#app/ui/button.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { LedgerRow } from "#server/ledger/queries.ts";
 
@@ -30,14 +31,15 @@ export function Entry({ row }: { row: LedgerRow }) {
         )}
       </p>
       {changes.length > 0 && (
-        <button
+        <Button
+          look="bare"
           type="button"
           aria-expanded={open}
           onClick={() => setOpen(!open)}
           className="min-h-6 py-0.5 text-left text-blue sm:-my-1"
         >
           {open ? "Fold" : "Before and after"}
-        </button>
+        </Button>
       )}
       {open && (
         <dl className="col-span-full my-1 grid grid-cols-[120px_minmax(0,1fr)_minmax(0,1fr)] gap-x-3 gap-y-0.5 border-t border-rule pt-1 text-12 sm:pl-48">

@@ -1,9 +1,10 @@
 import { useEffect, useState } from "react";
 import { Form, Link, useNavigate, useNavigation } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
-import { Beside } from "#app/ui/page.tsx";
 import { Button } from "#app/ui/button.tsx";
-import { SelectField, TextField } from "#app/ui/field.tsx";
+import { Checkbox, Hidden, TextField } from "#app/ui/field.tsx";
+import { Beside } from "#app/ui/page.tsx";
+import { Option, SelectField } from "#app/ui/select.tsx";
 import { type Extent, extentOf, PERMISSIONS, type Permission } from "#core/access/permissions.ts";
 import type { RolePreview, RoleRow, Shift } from "#server/people/roles.ts";
 import { Refused } from "./refused.tsx";
@@ -26,11 +27,11 @@ export function RolePanel({ role, roles, other, draft, answer }: Props) {
   return (
     <Beside title={role.name} leave="/people/roles">
       <Form method="post" className="space-y-3">
-        <input type="hidden" name="intent" value="save" />
-        <input type="hidden" name="key" value={role.key} />
-        <input type="hidden" name="revision" value={role.revision} />
+        <Hidden name="intent" value="save" />
+        <Hidden name="key" value={role.key} />
+        <Hidden name="revision" value={role.revision} />
         {draft.held.map((one) => (
-          <input key={one} type="hidden" name="permissions[]" value={one} />
+          <Hidden key={one} name="permissions[]" value={one} />
         ))}
         <Refused answer={answer} intent="save" shown={["name"]} />
         {answer?.refusal?.code === "stale" && (
@@ -39,16 +40,9 @@ export function RolePanel({ role, roles, other, draft, answer }: Props) {
           </Link>
         )}
         <TextField label="Name" name="name" defaultValue={role.name} maxLength={80} error={errors.name} />
-        <label className="flex items-baseline gap-2 text-13">
-          <input
-            type="checkbox"
-            name="secondFactor"
-            value="true"
-            defaultChecked={role.secondFactor}
-            className="accent-blue"
-          />
+        <Checkbox name="secondFactor" value="true" defaultChecked={role.secondFactor}>
           Who holds it signs in with a second factor
-        </label>
+        </Checkbox>
         <Changes role={role} draft={draft} preview={preview} />
         <div className="flex gap-2">
           <Button look="go" disabled={busy || (draft.changed.length > 0 && preview === null)}>
@@ -65,20 +59,20 @@ export function RolePanel({ role, roles, other, draft, answer }: Props) {
         <SelectField
           label="Compare with"
           value={other?.key ?? ""}
-          onChange={(event) =>
-            navigate(`?role=${role.key}${event.target.value ? `&with=${event.target.value}` : ""}`, {
+          onChoose={(value) =>
+            navigate(`?role=${role.key}${value ? `&with=${value}` : ""}`, {
               preventScrollReset: true,
             })
           }
           hint={other ? sayDifferences(role, other, draft) : undefined}
         >
-          <option value="">no other role</option>
+          <Option value="">no other role</Option>
           {roles
             .filter((one) => one !== role)
             .map((one) => (
-              <option key={one.key} value={one.key}>
+              <Option key={one.key} value={one.key}>
                 {one.name}
-              </option>
+              </Option>
             ))}
         </SelectField>
         <p className="text-13">
@@ -89,7 +83,7 @@ export function RolePanel({ role, roles, other, draft, answer }: Props) {
         {role.holders === 0 && (
           <Form method="post">
             <Refused answer={answer} intent="delete" />
-            <input type="hidden" name="intent" value="delete" />
+            <Hidden name="intent" value="delete" />
             <Button look="quiet" name="key" value={role.key} className="-ml-3">
               Do away with it
             </Button>

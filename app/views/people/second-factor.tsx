@@ -1,4 +1,5 @@
 import type { FormAnswer } from "#app/form-answer.ts";
+import { Hidden } from "#app/ui/field.tsx";
 import type { Pending } from "#server/people/second-factor.ts";
 
 /** What setting the second factor up answers: its recovery codes, or the picture once more. */
@@ -14,7 +15,7 @@ export function Authenticator({ pending, why }: { pending: Pending; why: string 
         Without a camera, type this into it:
         <code className="mt-1 block font-mono text-ink">{pending.secret.match(/.{1,4}/g)?.join(" ")}</code>
       </p>
-      <input type="hidden" name="secret" value={pending.secret} />
+      <Hidden name="secret" value={pending.secret} />
     </div>
   );
 }

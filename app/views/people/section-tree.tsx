@@ -1,20 +1,12 @@
-import {
-  DndContext,
-  type DragEndEvent,
-  KeyboardSensor,
-  PointerSensor,
-  useDraggable,
-  useDroppable,
-  useSensor,
-  useSensors,
-} from "@dnd-kit/core";
 import { useEffect } from "react";
 import { Form, Link, useNavigate, useNavigation, useSearchParams } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
-import { Beside, Split } from "#app/ui/page.tsx";
 import { Button } from "#app/ui/button.tsx";
-import { SelectField, TextField } from "#app/ui/field.tsx";
+import { DragArea, useCarried, useLanding } from "#app/ui/drag.tsx";
+import { Hidden, TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { Beside, Split } from "#app/ui/page.tsx";
+import { Option, SelectField } from "#app/ui/select.tsx";
 import type { MovePreview } from "#server/sections/commands.ts";
 import { Refused } from "./refused.tsx";
 
@@ -43,14 +35,9 @@ export function SectionTree({ name, sections, preview, answer }: Props) {
   const navigate = useNavigate();
   const [words] = useSearchParams();
   const chosen = sections.find((one) => one.id === (words.get("section") ?? words.get("move"))) ?? null;
-  const sensors = useSensors(
-    useSensor(PointerSensor, { activationConstraint: { distance: 6 } }),
-    useSensor(KeyboardSensor),
-  );
-  const onDragEnd = ({ active, over }: DragEndEvent) => {
-    if (!over || over.id === active.id) return;
-    const moved = sections.find((one) => one.id === active.id);
-    const under = over.id === TOP ? null : String(over.id);
+  const onDrop = (id: string, place: string) => {
+    const moved = sections.find((one) => one.id === id);
+    const under = place === TOP ? null : place;
     if (moved && moved.parentId !== under)
       navigate(`?move=${moved.id}&under=${under ?? ""}`, { preventScrollReset: true });
   };
@@ -60,14 +47,18 @@ export function SectionTree({ name, sections, preview, answer }: Props) {
     >
       <h1 className="mb-4">Sections</h1>
       {sections.length === 0 && <p className="mb-4 text-rail">None yet: pieces need one to be begun in.</p>}
-      <DndContext sensors={sensors} onDragEnd={onDragEnd}>
+      <DragArea
+        nameOf={(id) => sections.find((one) => one.id === id)?.name ?? name}
+        instructions="Enter takes the section up, the arrows carry it, Enter puts it down."
+        onDrop={onDrop}
+      >
         <Top name={name} />
         <ul aria-label="Sections" className="border-t border-ink">
           {childrenOf(sections, null).map((one) => (
             <Branch key={one.id} node={one} sections={sections} depth={0} chosen={chosen} />
           ))}
         </ul>
-      </DndContext>
+      </DragArea>
       <Add sections={sections} answer={answer} />
     </Split>
   );
@@ -77,9 +68,9 @@ const childrenOf = (sections: readonly Node[], parentId: string | null) =>
   sections.filter((one) => one.parentId === parentId);
 
 function Top({ name }: { name: string }) {
-  const { setNodeRef, isOver } = useDroppable({ id: TOP });
+  const { place, isOver } = useLanding(TOP);
   return (
-    <p ref={setNodeRef} className={`py-1.5 text-13 text-rail ${isOver ? "bg-yellow text-on-yellow" : ""}`}>
+    <p ref={place} className={`py-1.5 text-13 text-rail ${isOver ? "bg-yellow text-on-yellow" : ""}`}>
       {name}
     </p>
   );
@@ -96,30 +87,29 @@ function Branch({
   depth: number;
   chosen: Node | null;
 }) {
-  const drag = useDraggable({ id: node.id });
-  const drop = useDroppable({ id: node.id });
+  const { thing, handle, isCarried } = useCarried(node.id);
+  const { place, isOver } = useLanding(node.id);
   const below = childrenOf(sections, node.id);
-  const offset = drag.transform ? { transform: `translate(${drag.transform.x}px, ${drag.transform.y}px)` } : {};
   return (
     <li>
       <div
         ref={(element) => {
-          drag.setNodeRef(element);
-          drop.setNodeRef(element);
+          thing(element);
+          place(element);
         }}
         data-row
-        style={{ paddingLeft: depth * 24, ...offset }}
-        className={`flex min-h-9 items-center gap-2 border-b border-rule focus-within:bg-wash ${node === chosen ? "bg-wash" : ""} ${drop.isOver && !drag.isDragging ? "bg-yellow" : ""} ${drag.isDragging ? "relative z-10 bg-paper opacity-80" : ""}`}
+        style={{ paddingLeft: depth * 24 }}
+        className={`flex min-h-9 items-center gap-2 border-b border-rule focus-within:bg-wash ${node === chosen ? "bg-wash" : ""} ${isOver && !isCarried ? "bg-yellow text-on-yellow" : ""} ${isCarried ? "relative z-10 bg-paper opacity-80" : ""}`}
       >
-        <button
+        <Button
+          look="bare"
           type="button"
-          {...drag.attributes}
-          {...drag.listeners}
+          ref={handle}
           aria-label={`Move ${node.name}`}
-          className="cursor-grab touch-none px-1 text-track hover:text-ink"
+          className="cursor-grab touch-none px-1 text-rail hover:text-ink"
         >
           ⠿
-        </button>
+        </Button>
         <Link
           to={`?section=${node.id}`}
           preventScrollReset
@@ -152,21 +142,21 @@ function Add({ sections, answer }: { sections: readonly Node[]; answer: FormAnsw
   const errors = fieldErrors(answer, "add");
   return (
     <Form method="post" preventScrollReset className="mt-6 flex max-w-140 flex-wrap items-start gap-3">
-      <input type="hidden" name="intent" value="add" />
+      <Hidden name="intent" value="add" />
       <div className="w-60">
         <TextField label="A new section" name="name" maxLength={80} error={errors.name} />
       </div>
       <div className="w-52">
         <SelectField label="Under" name="parentId" error={errors.parentId}>
-          <option value="">the top</option>
+          <Option value="">the top</Option>
           {sections.map((one) => (
-            <option key={one.id} value={one.id}>
+            <Option key={one.id} value={one.id}>
               {pathOf(sections, one)}
-            </option>
+            </Option>
           ))}
         </SelectField>
       </div>
-      <Button disabled={busy} className="mt-6">
+      <Button busy={busy} className="mt-6">
         Add it
       </Button>
     </Form>
@@ -180,8 +170,8 @@ function Chosen({ node, sections, preview, answer }: Omit<Props, "name"> & { nod
   const under = words.get("move") === node.id ? words.get("under") : null;
   const hidden = (
     <>
-      <input type="hidden" name="id" value={node.id} />
-      <input type="hidden" name="revision" value={node.revision} />
+      <Hidden name="id" value={node.id} />
+      <Hidden name="revision" value={node.revision} />
     </>
   );
   const moved = answer?.intent === "move" && !answer.refusal;
@@ -192,7 +182,7 @@ function Chosen({ node, sections, preview, answer }: Omit<Props, "name"> & { nod
     <Beside title={node.name} leave="/people/sections">
       <div className="space-y-7">
         <Form method="post" preventScrollReset className="space-y-2">
-          <input type="hidden" name="intent" value="rename" />
+          <Hidden name="intent" value="rename" />
           {hidden}
           <Refused answer={answer} intent="rename" shown={["name"]} />
           <TextField
@@ -203,25 +193,25 @@ function Chosen({ node, sections, preview, answer }: Omit<Props, "name"> & { nod
             maxLength={80}
             error={fieldErrors(answer, "rename").name}
           />
-          <Button disabled={busy}>Rename</Button>
+          <Button busy={busy}>Rename</Button>
         </Form>
         <Form method="post" preventScrollReset className="space-y-2">
-          <input type="hidden" name="intent" value="move" />
+          <Hidden name="intent" value="move" />
           {hidden}
           <Refused answer={answer} intent="move" />
           <SelectField
             label="It is under"
             name="parentId"
             value={under ?? node.parentId ?? ""}
-            onChange={(event) => navigate(`?move=${node.id}&under=${event.target.value}`, { preventScrollReset: true })}
+            onChoose={(value) => navigate(`?move=${node.id}&under=${value}`, { preventScrollReset: true })}
           >
-            <option value="">the top</option>
+            <Option value="">the top</Option>
             {sections
               .filter((one) => one.id !== node.id)
               .map((one) => (
-                <option key={one.id} value={one.id}>
+                <Option key={one.id} value={one.id}>
                   {pathOf(sections, one)}
-                </option>
+                </Option>
               ))}
           </SelectField>
           <Place node={node} sections={sections} under={under} />
@@ -231,10 +221,10 @@ function Chosen({ node, sections, preview, answer }: Omit<Props, "name"> & { nod
           </Button>
         </Form>
         <Form method="post" className="space-y-2">
-          <input type="hidden" name="intent" value="delete" />
+          <Hidden name="intent" value="delete" />
           {hidden}
           <Refused answer={answer} intent="delete" />
-          <Button look="quiet" disabled={busy} className="-ml-3">
+          <Button look="quiet" busy={busy} className="-ml-3">
             Take it away
           </Button>
         </Form>
@@ -256,11 +246,11 @@ function Place({ node, sections, under }: { node: Node; sections: readonly Node[
   const at = parentId === node.parentId ? childrenOf(sections, parentId).indexOf(node) : beside.length;
   return (
     <SelectField key={parentId} label="Its place there" name="position" defaultValue={at}>
-      <option value={0}>first</option>
+      <Option value={0}>first</Option>
       {beside.map((one, i) => (
-        <option key={one.id} value={i + 1}>
+        <Option key={one.id} value={i + 1}>
           after {one.name}
-        </option>
+        </Option>
       ))}
     </SelectField>
   );

@@ -1,8 +1,9 @@
-import { type FormEvent, type ReactNode, useId, useLayoutEffect, useRef, useState } from "react";
+import { type FormEvent, type ReactNode, useState } from "react";
 import { useRevalidator } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
+import { Dialog } from "#app/ui/layers.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { KEPT_BYTES, sayBytes } from "#core/text/files.ts";
 import type { PieceFile } from "#server/files/queries.ts";
@@ -88,18 +89,9 @@ function useUpload(home: Home) {
 const LICENCES = ["Own work", "By permission", "CC BY 4.0", "CC BY-SA 4.0", "Public domain"];
 
 /** By what right a file may be shown. */
-export function Licence(props: Partial<Parameters<typeof TextField>[0]>) {
-  return (
-    <>
-      <TextField label="Licence" list="licences" maxLength={200} {...props} />
-      <datalist id="licences">
-        {LICENCES.map((one) => (
-          <option key={one}>{one}</option>
-        ))}
-      </datalist>
-    </>
-  );
-}
+export const Licence = (props: Partial<Parameters<typeof TextField>[0]>) => (
+  <TextField label="Licence" suggests={LICENCES} maxLength={200} {...props} />
+);
 
 /** What is asked stands before everything else until it is answered or left; Esc leaves it. */
 export function Asking({
@@ -118,39 +110,17 @@ export function Asking({
   onLeave(): void;
   children: ReactNode;
 }) {
-  const dialog = useRef<HTMLDialogElement>(null);
-  const id = useId();
-  const leave = useRef(onLeave);
-  leave.current = onLeave;
-  // Closed before it goes, so that the keyboard is back where it was.
-  useLayoutEffect(() => {
-    const shown = dialog.current;
-    if (!shown) return;
-    shown.onclose = () => leave.current();
-    shown.showModal();
-    return () => {
-      shown.onclose = null;
-      shown.close();
-    };
-  }, []);
   const onSubmit = (event: FormEvent) => {
     event.preventDefault();
     onAnswer();
   };
   return (
-    <dialog
-      ref={dialog}
-      aria-labelledby={id}
-      className="m-auto max-h-[92vh] w-[min(620px,94vw)] overflow-y-auto border-2 border-ink bg-paper p-5 font-sans text-15 text-ink shadow-lg backdrop:bg-ink/40"
-    >
-      <h2 id={id} className="mb-3 text-15! font-bold">
-        {title}
-      </h2>
+    <Dialog title={title} open onLeave={onLeave}>
       <form onSubmit={onSubmit} noValidate className="space-y-3">
         {answer?.refusal && answer.refusal.field !== "file" && <Message>{answer.refusal.sentence}</Message>}
         {children}
         <div className="flex gap-2">
-          <Button look="go" disabled={busy}>
+          <Button look="go" busy={busy}>
             {busy ? "Bringing it …" : action}
           </Button>
           <Button type="button" look="quiet" onClick={onLeave}>
@@ -158,6 +128,6 @@ export function Asking({
           </Button>
         </div>
       </form>
-    </dialog>
+    </Dialog>
   );
 }

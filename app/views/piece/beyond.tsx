@@ -1,7 +1,8 @@
 import { Link, useSearchParams } from "react-router";
 import { Button } from "#app/ui/button.tsx";
-import { SelectField, TextArea } from "#app/ui/field.tsx";
+import { TextArea } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { Option, OptionGroup, SelectField } from "#app/ui/select.tsx";
 import { Framed, Panelled, type PanelProps, Reviewers, useBusy } from "./framed.tsx";
 
 /** What can be done with a piece beside its steps: one line each, with what it is for. */
@@ -62,7 +63,7 @@ export function Recalling({ page, answer }: PanelProps) {
         maxLength={4000}
         error={mine?.fields.note ?? (mine?.refusal?.field === "note" ? mine.refusal.sentence : undefined)}
       />
-      <Button look="go" disabled={busy}>
+      <Button look="go" busy={busy}>
         {busy ? "Calling it back …" : "Call it back"}
       </Button>
     </Framed>
@@ -81,14 +82,12 @@ export function Overriding({ page, answer }: PanelProps) {
         label="The step"
         name="transition"
         value={step.key}
-        onChange={(event) =>
-          setWords({ do: "override", step: event.target.value }, { replace: true, preventScrollReset: true })
-        }
+        onChoose={(value) => setWords({ do: "override", step: value }, { replace: true, preventScrollReset: true })}
       >
         {page.overrides.map((one) => (
-          <option key={one.key} value={one.key}>
+          <Option key={one.key} value={one.key}>
             {one.name}, to {one.to}
-          </option>
+          </Option>
         ))}
       </SelectField>
       <div className="border-l-3 border-red pl-3 text-13">
@@ -110,7 +109,7 @@ export function Overriding({ page, answer }: PanelProps) {
         maxLength={4000}
         error={answer?.intent === "override" ? answer.fields.note : undefined}
       />
-      <Button look="go" disabled={busy}>
+      <Button look="go" busy={busy}>
         {busy ? "Moving it …" : step.name}
       </Button>
     </Framed>
@@ -137,7 +136,7 @@ export function Deleting({ page, answer }: PanelProps) {
         maxLength={4000}
         error={answer?.intent === "delete" ? answer.fields.note : undefined}
       />
-      <Button look="go" disabled={busy}>
+      <Button look="go" busy={busy}>
         {busy ? "Deleting …" : "Delete it"}
       </Button>
     </Framed>
@@ -154,7 +153,7 @@ export function Abandoning({ page, answer }: PanelProps) {
         The revision’s words stay among the versions.
       </p>
       <TextArea label="Note" name="note" maxLength={4000} error={answer?.fields.note} />
-      <Button look="go" disabled={busy}>
+      <Button look="go" busy={busy}>
         {busy ? "Giving up …" : "Give it up"}
       </Button>
     </Framed>
@@ -173,19 +172,19 @@ export function OnAnotherLine({ page, answer }: PanelProps) {
         who may move pieces past their rules.
       </p>
       <SelectField label="It goes on at" name="on" error={fields.on} defaultValue="">
-        <option value="">Choose</option>
+        <Option value="">Choose</Option>
         {page.lines.map((line) => (
-          <optgroup key={line.key} label={line.name}>
+          <OptionGroup key={line.key} label={line.name}>
             {line.states.map((state) => (
-              <option key={state.key} value={`${line.key}/${state.key}`}>
+              <Option key={state.key} value={`${line.key}/${state.key}`}>
                 {line.name}: {state.name}
-              </option>
+              </Option>
             ))}
-          </optgroup>
+          </OptionGroup>
         ))}
       </SelectField>
       <TextArea label="Why" name="note" required maxLength={4000} error={fields.note} />
-      <Button look="go" disabled={busy}>
+      <Button look="go" busy={busy}>
         {busy ? "Putting it there …" : "Put it there"}
       </Button>
     </Framed>

@@ -2,7 +2,7 @@ import { useEffect, useRef } from "react";
 import { Form, useNavigation } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
-import { TextArea } from "#app/ui/field.tsx";
+import { Hidden, TextArea } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { PiecePageData } from "#server/pieces/page.ts";
@@ -48,15 +48,10 @@ export function Comments({
             {comment.settlable && (
               <Form method="post" preventScrollReset>
                 <Shared page={page} intent="settle" />
-                <input type="hidden" name="commentId" value={comment.id} />
-                <button
-                  type="submit"
-                  name="settled"
-                  value={comment.settledAt ? "false" : "true"}
-                  className="py-0.5 font-semibold text-blue"
-                >
+                <Hidden name="commentId" value={comment.id} />
+                <Button look="word" type="submit" name="settled" value={comment.settledAt ? "false" : "true"}>
                   {comment.settledAt ? "Open again" : "Settle"}
-                </button>
+                </Button>
               </Form>
             )}
           </li>
@@ -67,7 +62,7 @@ export function Comments({
           <Shared page={page} intent="comment" />
           {refusal && <Message>{refusal.sentence}</Message>}
           <TextArea label="Comment on the piece" name="body" />
-          <Button disabled={busy}>Comment</Button>
+          <Button busy={busy}>Comment</Button>
         </Form>
       )}
     </section>

@@ -1,5 +1,6 @@
 import { Button } from "#app/ui/button.tsx";
-import { TextArea, TextField } from "#app/ui/field.tsx";
+import { MomentField } from "#app/ui/date-field.tsx";
+import { Hidden, TextArea } from "#app/ui/field.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
 import type { Said } from "#server/pieces/offers.ts";
@@ -17,7 +18,7 @@ export function Deciding({ page, saving, answer }: PanelProps) {
   const picking = verdicts.find((one) => one.choose);
   return (
     <Framed title={`Decide on version ${version.number}`} intent="decide" page={page} answer={answer}>
-      <input type="hidden" name="versionHash" value={version.hash} />
+      <Hidden name="versionHash" value={version.hash} />
       <p className="text-13 text-rail">
         {decision?.for ? `You decide for ${decision.for}. ` : ""}An approval is for exactly this text{" "}
         <span title={version.hash}>({version.hash.slice(0, 8)})</span>.
@@ -41,9 +42,8 @@ export function Deciding({ page, saving, answer }: PanelProps) {
             <b className="font-semibold">{picking.name}</b> leads to a review whose reviewers you pick.
           </p>
           <Reviewers choose={picking.choose} />
-          <TextField
+          <MomentField
             label={`Due there (${zone})`}
-            type="datetime-local"
             name="dueAt"
             defaultValue={picking.proposedDue ? toLocalInput(picking.proposedDue, zone) : ""}
             error={fields.dueAt}

@@ -1,5 +1,10 @@
 import { useEffect, useState } from "react";
 import { Button } from "#app/ui/button.tsx";
+import { Combobox } from "#app/ui/combobox.tsx";
+import { DayInput } from "#app/ui/date-field.tsx";
+import { Area, Input } from "#app/ui/field.tsx";
+import { Option, Select } from "#app/ui/select.tsx";
+import { type Found, useFound } from "#app/views/frame/found.ts";
 import { addressOf } from "#app/views/text/address.ts";
 import type { Field, Value } from "#core/text/fields.ts";
 import { type Picture, safeAddress } from "#core/text/manuscript.ts";
@@ -17,9 +22,6 @@ interface Props {
   home: Home;
   onChange(value: Value | undefined): void;
 }
-
-const look =
-  "-mx-1 block w-full rounded border border-transparent bg-transparent px-1 font-semibold placeholder:font-normal placeholder:text-rail hover:border-track focus:border-blue focus:bg-paper aria-invalid:border-red";
 
 /** Where one writes what a field holds, by its type. Empty, it holds nothing. */
 export function FieldInput(props: Props) {
@@ -39,27 +41,25 @@ export function FieldInput(props: Props) {
     case "file":
       return <FileInput {...props} />;
     case "date":
-      return (
-        <input {...shared} type="date" value={words} onChange={(event) => set(event.target.value)} className={look} />
-      );
+      return <DateInput {...props} />;
     case "choice":
       return (
-        <select {...shared} value={words} onChange={(event) => set(event.target.value)} className={look}>
-          <option value="">{field.guidance ?? "—"}</option>
+        <Select look="page" {...shared} value={words} onChoose={set}>
+          <Option value="">{field.guidance ?? "—"}</Option>
           {[...(field.options ?? []), ...(words && !field.options?.includes(words) ? [words] : [])].map((option) => (
-            <option key={option}>{option}</option>
+            <Option key={option}>{option}</Option>
           ))}
-        </select>
+        </Select>
       );
     default:
       return (
-        <textarea
+        <Area
+          look="page"
           {...shared}
           rows={1}
           value={words}
           placeholder={field.guidance ?? "—"}
           onChange={(event) => set(event.target.value.replace(/\n/g, " "))}
-          className={`${look} field-sizing-content resize-none`}
         />
       );
   }
@@ -76,7 +76,8 @@ function NumberInput({ id, field, value, onChange }: Props) {
   return (
     <>
       <span className="flex items-baseline gap-1">
-        <input
+        <Input
+          look="page"
           id={id}
           inputMode="decimal"
           value={typed}
@@ -90,102 +91,96 @@ function NumberInput({ id, field, value, onChange }: Props) {
             if (next.trim() === "") onChange(undefined);
             else if (Number.isFinite(read)) onChange(read);
           }}
-          className={`${look} field-sizing-content w-auto! min-w-14 max-w-full`}
+          className="field-sizing-content w-auto! min-w-14 max-w-full"
         />
         {field.unit && <span className="text-rail">{field.unit}</span>}
       </span>
-      {wrong && <span className="block text-12 font-semibold text-red">This is no number; it is not saved.</span>}
+      {wrong && <NotTaken>This is no number; it is not saved.</NotTaken>}
     </>
   );
 }
 
+/** The address somebody means: a bare one is one of the web. */
+const meant = (typed: string) => (/^[\w-]+(\.[\w-]+)+(\/|$)/.test(typed) ? `https://${typed}` : typed);
+
 /** Keeps what is typed; only what is an address is passed on. */
 function LinkInput({ id, field, value, onChange }: Props) {
   const [typed, setTyped] = useState(typeof value === "string" ? value : "");
-  const wrong = typed !== "" && !safeAddress(typed);
+  const wrong = typed !== "" && !safeAddress(meant(typed));
   return (
     <>
-      <input
+      <Input
+        look="page"
         id={id}
         type="url"
         value={typed}
         placeholder={field.guidance ?? "https://"}
         aria-describedby={`${id}-limit`}
         aria-invalid={wrong || undefined}
+        onBlur={() => setTyped(meant)}
         onChange={(event) => {
           const next = event.target.value.trim();
           setTyped(next);
           if (next === "") onChange(undefined);
-          else if (safeAddress(next)) onChange(next);
+          else if (safeAddress(meant(next))) onChange(meant(next));
         }}
-        className={look}
       />
-      {wrong && (
-        <span className="block text-12 font-semibold text-red">
-          An address begins with https://, mailto: or /; it is not saved.
-        </span>
-      )}
+      {wrong && <NotTaken>An address begins with https://, mailto: or /; it is not saved.</NotTaken>}
     </>
   );
 }
 
-interface Suggestion {
-  id: string;
-  title: string;
+/** Keeps what is typed; only what is a day is passed on. */
+function DateInput({ id, value, onChange }: Props) {
+  const [typed, setTyped] = useState(typeof value === "string" ? value : "");
+  const wrong = typed !== "" && !ISO_DAY.test(typed);
+  return (
+    <>
+      <DayInput
+        look="page"
+        id={id}
+        aria-describedby={`${id}-limit`}
+        value={typed}
+        onChange={(next) => {
+          setTyped(next);
+          if (next === "") onChange(undefined);
+          else if (ISO_DAY.test(next)) onChange(next);
+        }}
+      />
+      {wrong && <NotTaken>This is no date; it is not saved.</NotTaken>}
+    </>
+  );
 }
+
+const ISO_DAY = /^\d{4}-\d\d-\d\d$/;
+
+/** What was typed and a field does not take. */
+const NotTaken = ({ children }: { children: string }) => (
+  <span className="block text-12 font-semibold text-red">{children}</span>
+);
 
 /** Finds another piece by words of its title. */
 function PieceInput({ id, field, value, names, onChange }: Props) {
-  const [chosen, setChosen] = useState<Suggestion | null>(null);
-  const title = typeof value === "string" ? (names[value] ?? (chosen?.id === value ? chosen.title : null)) : "";
-  const known = title ?? "a piece you cannot see";
-  const [typed, setTyped] = useState<string | null>(null);
-  const [found, setFound] = useState<Suggestion[]>([]);
-  useEffect(() => {
-    if (typed === null || typed.trim().length < 2) return setFound([]);
-    const stop = new AbortController();
-    const timer = setTimeout(async () => {
-      try {
-        const answer = await fetch(`/find?q=${encodeURIComponent(typed)}`, { signal: stop.signal });
-        setFound(((await answer.json()) as { pieces: Suggestion[] }).pieces);
-      } catch {
-        setFound([]);
-      }
-    }, 150);
-    return () => {
-      clearTimeout(timer);
-      stop.abort();
-    };
-  }, [typed]);
-  const choose = (one: Suggestion | null) => {
-    onChange(one?.id);
-    setChosen(one);
-    setTyped(null);
-  };
+  const [chosen, setChosen] = useState<Found | null>(null);
+  const [words, setWords] = useState<string | null>(null);
+  const { found, settled } = useFound(words?.trim() ? words : null);
+  const title = typeof value === "string" ? (names[value] ?? (chosen?.key === value ? chosen.name : null)) : "";
   return (
-    <>
-      <input
-        id={id}
-        value={typed ?? known}
-        placeholder={field.guidance ?? "Words of its title"}
-        aria-describedby={`${id}-limit`}
-        list={`${id}-found`}
-        onChange={(event) => {
-          const next = event.target.value;
-          const one = found.find(({ title }) => title === next);
-          if (one) choose(one);
-          else if (next === "") choose(null);
-          else setTyped(next);
-        }}
-        onBlur={() => setTyped(null)}
-        className={look}
-      />
-      <datalist id={`${id}-found`}>
-        {found.map((one) => (
-          <option key={one.id} value={one.title} />
-        ))}
-      </datalist>
-    </>
+    <Combobox
+      id={id}
+      look="page"
+      aria-describedby={`${id}-limit`}
+      placeholder={field.guidance ?? "Words of its title"}
+      chosen={title ?? "a piece you cannot see"}
+      suggestions={found.filter((one) => one.slug !== null)}
+      settled={settled}
+      none="No piece you may see has these words."
+      onType={setWords}
+      onChoose={(one) => {
+        setChosen(one);
+        onChange(one?.key);
+      }}
+    />
   );
 }
 
@@ -253,23 +248,23 @@ function FileInput({ id, field, value, names, home, onChange }: Props) {
   const present = home.files.filter((one) => one.removedAt === null || one.id === chosen);
   return (
     <>
-      <select
+      <Select
+        look="page"
         id={id}
         aria-describedby={`${id}-limit`}
         value={chosen}
-        onChange={(event) => onChange(event.target.value || undefined)}
-        className={look}
+        onChoose={(value) => onChange(value || undefined)}
       >
-        <option value="">{field.guidance ?? "—"}</option>
+        <Option value="">{field.guidance ?? "—"}</Option>
         {present.map((one) => (
-          <option key={one.id} value={one.id}>
+          <Option key={one.id} value={one.id}>
             {one.name}
-          </option>
+          </Option>
         ))}
         {chosen && !present.some((one) => one.id === chosen) && (
-          <option value={chosen}>{names[chosen] ?? "a file"}</option>
+          <Option value={chosen}>{names[chosen] ?? "a file"}</Option>
         )}
-      </select>
+      </Select>
       <div className="-ml-2">
         <Quiet label={`Add a file for ${field.name}`} onClick={() => setAdding(true)}>
           Add a file

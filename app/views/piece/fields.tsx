@@ -1,6 +1,8 @@
 import { useDeferredValue, useId, useMemo } from "react";
 import { Form, Link } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
+import { Button } from "#app/ui/button.tsx";
+import { Hidden } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import { countFields, type Field, fieldProblems, type Value } from "#core/text/fields.ts";
@@ -58,8 +60,9 @@ export function Fields({
               <li key={point.position}>
                 <Form method="post" preventScrollReset>
                   <Shared page={page} intent="tick" />
-                  <input type="hidden" name="position" value={point.position} />
-                  <button
+                  <Hidden name="position" value={point.position} />
+                  <Button
+                    look="bare"
                     type="submit"
                     name="done"
                     value={point.done ? "false" : "true"}
@@ -72,7 +75,7 @@ export function Fields({
                       className={`mt-0.5 size-3.5 shrink-0 border border-ink ${point.done ? "bg-ink" : "bg-paper"}`}
                     />
                     {point.words}
-                  </button>
+                  </Button>
                 </Form>
               </li>
             ))}

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { TextField } from "#app/ui/field.tsx";
+import { FileDrop } from "#app/ui/file-drop.tsx";
 import { KEPT_BYTES, sayBytes } from "#core/text/files.ts";
 import { Asking, type Home, Licence, useAsked } from "./asking.tsx";
 
@@ -14,9 +15,8 @@ export function FileDialog({ home, onDone, onLeave }: { home: Home; onDone(id: s
   };
   return (
     <Asking title="A file" asked={asked} action="Add it" onAnswer={bring} onLeave={onLeave}>
-      <TextField
+      <FileDrop
         label="From your machine"
-        type="file"
         onChange={(event) => {
           const chosen = event.target.files?.[0] ?? null;
           setFile(chosen);

@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { Link, useFetcher } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
-import { PanelHead } from "#app/ui/page.tsx";
 import { Button } from "#app/ui/button.tsx";
-import { TextField } from "#app/ui/field.tsx";
+import { Hidden, TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { PanelHead } from "#app/ui/page.tsx";
 import { addressOf } from "#app/views/text/address.ts";
 import { When } from "#app/views/time/clock.tsx";
 import { fileUses, isPicture, sayBytes } from "#core/text/files.ts";
@@ -144,7 +144,7 @@ function Removing({ page, file }: { page: PiecePage; file: PieceFile }) {
   return (
     <fetcher.Form method="post" action={`/pieces/${page.row.slug}/files`}>
       <Shared page={page} intent="remove" />
-      <input type="hidden" name="fileId" value={file.id} />
+      <Hidden name="fileId" value={file.id} />
       <Button
         look="quiet"
         name="removed"
@@ -166,7 +166,7 @@ function Describing({ page, file, onDone }: { page: PiecePage; file: PieceFile; 
   return (
     <fetcher.Form method="post" action={`/pieces/${page.row.slug}/files`} className="mt-2 space-y-2">
       <Shared page={page} intent="describe" />
-      <input type="hidden" name="fileId" value={file.id} />
+      <Hidden name="fileId" value={file.id} />
       {fetcher.data?.refusal && <Message>{fetcher.data.refusal.sentence}</Message>}
       <TextField label="Name" name="name" defaultValue={file.name} maxLength={200} error={errors.name} />
       <TextField label="What it is" name="description" defaultValue={file.description} maxLength={1000} />

@@ -1,8 +1,10 @@
 import type { ReactNode } from "react";
 import { Form, useNavigation, useRevalidator } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
-import { PanelHead } from "#app/ui/page.tsx";
+import { Button } from "#app/ui/button.tsx";
+import { Hidden, Input } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { PanelHead } from "#app/ui/page.tsx";
 import type { Refusal } from "#core/refusal.ts";
 import { list } from "#core/words/say.ts";
 import type { Choosing } from "#server/pieces/offers.ts";
@@ -56,7 +58,7 @@ export function PieceForm({
   return (
     <Form method="post" className="space-y-3" preventScrollReset>
       <Shared page={page} intent={intent} />
-      <input type="hidden" name="revision" value={page.row.revision} />
+      <Hidden name="revision" value={page.row.revision} />
       {refusal && (
         <Message
           more={[...(refusal.missing ?? []), ...(refusal.who?.length ? [`Open to: ${list(refusal.who)}.`] : [])]}
@@ -85,9 +87,9 @@ function Anew({ slug, changed }: { slug: string; changed: Refusal["changed"] }) 
           What changed (another window)
         </a>
       )}
-      <button type="button" className="text-blue underline" onClick={() => void revalidate()}>
+      <Button look="word" type="button" onClick={() => void revalidate()}>
         Show it as it is now
-      </button>
+      </Button>
     </span>
   );
 }
@@ -109,12 +111,12 @@ export function Reviewers({ choose }: { choose: Choosing }) {
       </legend>
       {choose.people.map((person, i) => (
         <label key={person.id} className="flex items-baseline gap-2 py-0.5 text-13">
-          <input
+          <Input
+            look="small"
             type={alone ? "radio" : "checkbox"}
             name="reviewers[]"
             value={person.id}
             defaultChecked={i < choose.number && !person.away}
-            className="accent-blue"
           />
           {person.name}
           <span className="text-rail">{sayLoad(person)}</span>

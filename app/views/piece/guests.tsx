@@ -1,9 +1,10 @@
 import { useState } from "react";
 import { Form, useNavigation } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
-import { PanelHead } from "#app/ui/page.tsx";
 import { Button } from "#app/ui/button.tsx";
-import { TextField } from "#app/ui/field.tsx";
+import { MomentField } from "#app/ui/date-field.tsx";
+import { Checkbox, Input, TextField } from "#app/ui/field.tsx";
+import { PanelHead } from "#app/ui/page.tsx";
 import { Refused } from "#app/views/people/refused.tsx";
 import { useClock, When } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
@@ -42,7 +43,7 @@ export function Guests({ page, answer }: { page: PiecePage; answer: FormAnswer |
                 look="quiet"
                 name="guestId"
                 value={one.id}
-                disabled={busy}
+                busy={busy}
                 aria-label={`Take back ${one.name}’s link`}
               >
                 Take back
@@ -56,21 +57,19 @@ export function Guests({ page, answer }: { page: PiecePage; answer: FormAnswer |
         <Shared page={page} intent="invite-guest" />
         <Refused answer={answer} intent="invite-guest" shown={Object.keys(errors)} />
         <TextField label="Whom you let in" name="label" maxLength={100} required error={errors.label} />
-        <TextField
+        <MomentField
           label="Until"
           name="until"
-          type="datetime-local"
           defaultValue={toLocalInput(now + WEEK, zone)}
           required
           error={errors.until}
         />
         {page.round && (
-          <label className="flex items-baseline gap-2">
-            <input type="checkbox" name="decides" value="true" className="accent-blue" />
+          <Checkbox name="decides" value="true">
             With a seat in the review that is open
-          </label>
+          </Checkbox>
         )}
-        <Button look="go" disabled={busy}>
+        <Button look="go" busy={busy}>
           {busy ? "One moment …" : "Make a link"}
         </Button>
       </Form>
@@ -83,12 +82,13 @@ function TheLink({ link }: { link: string }) {
   return (
     <div role="status" className="border-l-3 border-yellow pl-3">
       <p>Send this link; it is not shown again. It opens this piece and nothing else.</p>
-      <input
+      <Input
+        look="small"
         readOnly
         aria-label="The guest’s link"
         value={link}
         onFocus={(event) => event.currentTarget.select()}
-        className="my-1.5 h-8 w-full rounded border border-track bg-paper px-2"
+        className="my-1.5 w-full"
       />
       <Button
         type="button"

@@ -1,5 +1,7 @@
 import { useEffect, useState } from "react";
-import { SelectField, TextField } from "#app/ui/field.tsx";
+import { TextField } from "#app/ui/field.tsx";
+import { FileDrop } from "#app/ui/file-drop.tsx";
+import { Option, SelectField } from "#app/ui/select.tsx";
 import { addressOf } from "#app/views/text/address.ts";
 import { isPicture, KEPT_BYTES } from "#core/text/files.ts";
 import type { Picture } from "#core/text/manuscript.ts";
@@ -53,9 +55,8 @@ export function PictureDialog({
         <Thumbnail file={file} kept={home.files.find((one) => one.id === kept)} />
         <div className="space-y-3">
           {!dropped && !shown && (
-            <TextField
+            <FileDrop
               label="From your machine"
-              type="file"
               accept="image/jpeg,image/png,image/webp,image/gif,image/avif,image/tiff"
               onChange={(event) => {
                 setFile(event.target.files?.[0] ?? null);
@@ -65,12 +66,12 @@ export function PictureDialog({
             />
           )}
           {!dropped && !shown && pictures.length > 0 && (
-            <SelectField label="or one the piece has" value={kept} onChange={(event) => choose(event.target.value)}>
-              <option value="">Choose</option>
+            <SelectField label="or one the piece has" value={kept} onChoose={choose}>
+              <Option value="">Choose</Option>
               {pictures.map((one) => (
-                <option key={one.id} value={one.id}>
+                <Option key={one.id} value={one.id}>
                   {one.name}
-                </option>
+                </Option>
               ))}
             </SelectField>
           )}

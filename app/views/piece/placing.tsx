@@ -1,6 +1,7 @@
 import { Form, useSearchParams, useSubmit } from "react-router";
 import { Button } from "#app/ui/button.tsx";
-import { SelectField, TextArea } from "#app/ui/field.tsx";
+import { Hidden, TextArea } from "#app/ui/field.tsx";
+import { Option, SelectField } from "#app/ui/select.tsx";
 import { list } from "#core/words/say.ts";
 import { Panelled, type PanelProps, PieceForm, useBusy } from "./framed.tsx";
 
@@ -23,9 +24,9 @@ export function Placing(props: PanelProps) {
     chosen.author === places.now.authorId;
   const options = (all: { id: string; name: string }[]) =>
     all.map((one) => (
-      <option key={one.id} value={one.id}>
+      <Option key={one.id} value={one.id}>
         {one.name}
-      </option>
+      </Option>
     ));
   return (
     <Panelled title="Where it belongs" page={page}>
@@ -33,7 +34,7 @@ export function Placing(props: PanelProps) {
         className="space-y-3"
         onChange={(event) => submit(event.currentTarget, { replace: true, preventScrollReset: true })}
       >
-        <input type="hidden" name="do" value="place" />
+        <Hidden name="do" value="place" />
         <SelectField label="Section" name="section" defaultValue={chosen.section}>
           {options(places.sections)}
         </SelectField>
@@ -62,9 +63,9 @@ export function Placing(props: PanelProps) {
             </ul>
           </section>
           <PieceForm intent="place" page={page} answer={answer}>
-            <input type="hidden" name="sectionId" value={chosen.section} />
-            <input type="hidden" name="kindId" value={chosen.kind} />
-            <input type="hidden" name="authorId" value={chosen.author} />
+            <Hidden name="sectionId" value={chosen.section} />
+            <Hidden name="kindId" value={chosen.kind} />
+            <Hidden name="authorId" value={chosen.author} />
             <TextArea
               label="Why"
               name="note"

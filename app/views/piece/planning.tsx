@@ -1,5 +1,6 @@
 import { Button } from "#app/ui/button.tsx";
-import { TextArea, TextField } from "#app/ui/field.tsx";
+import { MomentField } from "#app/ui/date-field.tsx";
+import { TextArea } from "#app/ui/field.tsx";
 import { useClock, When } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
 import { Framed, type PanelProps, useBusy } from "./framed.tsx";
@@ -20,7 +21,7 @@ export function Planning({ page, answer }: PanelProps) {
             {page.plan.by} proposes <When at={page.plan.at} />. Once you confirm it, version {page.version.number}{" "}
             leaves by itself then, and you answer for it.
           </p>
-          <Button look="go" disabled={busy}>
+          <Button look="go" busy={busy}>
             Confirm it
           </Button>
         </Framed>
@@ -31,21 +32,20 @@ export function Planning({ page, answer }: PanelProps) {
             ? `Version ${page.version.number} leaves by itself at this time, if everything is still right then.`
             : "You may not let it out yourself: your date is a proposal, which waits until somebody who may confirms it."}
         </p>
-        <TextField
+        <MomentField
           label={`Date and time (${zone})`}
-          type="datetime-local"
           name="at"
           defaultValue={at ? toLocalInput(at, zone) : ""}
           required
           error={fields.at ?? refused}
         />
-        <Button look={page.plan?.confirmable ? "plain" : "go"} disabled={busy}>
+        <Button look={page.plan?.confirmable ? "plain" : "go"} busy={busy}>
           {page.letsOut ? word : "Propose this date"}
         </Button>
       </Framed>
       {page.plan && (
         <Framed title="Take the plan back" intent="cancel" page={page} answer={answer}>
-          <Button disabled={busy}>Take it off the schedule</Button>
+          <Button busy={busy}>Take it off the schedule</Button>
         </Framed>
       )}
     </>
@@ -71,7 +71,7 @@ export function Withdrawing({ page, answer }: PanelProps) {
         defaultValue="This page was withdrawn."
         error={fields.notice}
       />
-      <Button look="go" disabled={busy}>
+      <Button look="go" busy={busy}>
         Take it away
       </Button>
     </Framed>

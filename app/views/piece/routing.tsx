@@ -1,5 +1,7 @@
 import { Button } from "#app/ui/button.tsx";
-import { SelectField, TextArea, TextField } from "#app/ui/field.tsx";
+import { MomentField } from "#app/ui/date-field.tsx";
+import { Hidden, TextArea } from "#app/ui/field.tsx";
+import { Option, SelectField } from "#app/ui/select.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
 import type { Choice } from "#server/pieces/offers.ts";
@@ -42,7 +44,7 @@ function Seat({ seat, people, ...props }: PanelProps & { seat: SeatShown; people
   const why = seat.void ?? seat.flag;
   return (
     <PieceForm intent="seat-to" {...props}>
-      <input type="hidden" name="seatId" value={seat.id} />
+      <Hidden name="seatId" value={seat.id} />
       <Whom
         label={`${seat.person}${seat.for ? ` for ${seat.for}` : ""} sits: pass the seat on to`}
         hint={why ? `${why}.` : undefined}
@@ -57,7 +59,7 @@ function PassOn({ from, people, ...props }: PanelProps & { from: { id: string; n
   const busy = useBusy();
   return (
     <PieceForm intent="pass-on" {...props}>
-      <input type="hidden" name="from" value={from.id} />
+      <Hidden name="from" value={from.id} />
       <Whom label={`${from.name} has it: pass it on to`} people={people} />
       <Button disabled={busy || people.length === 0}>Pass it on</Button>
     </PieceForm>
@@ -79,9 +81,9 @@ function Whom({ label, hint, people }: { label: string; hint?: string | undefine
   return (
     <SelectField label={label} hint={hint} name="personId">
       {people.map((one) => (
-        <option key={one.id} value={one.id}>
+        <Option key={one.id} value={one.id}>
           {one.name}, {sayLoad(one)}
-        </option>
+        </Option>
       ))}
     </SelectField>
   );
@@ -94,16 +96,15 @@ function AnotherDue(props: PanelProps) {
   const mine = props.answer?.intent === "due" ? props.answer : null;
   return (
     <PieceForm intent="due" {...props}>
-      <TextField
+      <MomentField
         label={`Due (${zone})`}
-        type="datetime-local"
         name="dueAt"
         defaultValue={dueAt ? toLocalInput(dueAt, zone) : ""}
         error={mine?.fields.dueAt ?? (mine?.refusal?.field === "dueAt" ? mine.refusal.sentence : undefined)}
         hint="Those who have it, and its author, are told."
       />
       <TextArea label="Note" name="note" maxLength={4000} />
-      <Button disabled={busy}>Change the due date</Button>
+      <Button busy={busy}>Change the due date</Button>
     </PieceForm>
   );
 }

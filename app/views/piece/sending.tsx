@@ -1,5 +1,7 @@
 import { Button } from "#app/ui/button.tsx";
-import { SelectField, TextArea, TextField } from "#app/ui/field.tsx";
+import { MomentField } from "#app/ui/date-field.tsx";
+import { Hidden, Radio, TextArea, TextField } from "#app/ui/field.tsx";
+import { Option, SelectField } from "#app/ui/select.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
 import type { Step } from "#server/pieces/offers.ts";
@@ -16,7 +18,7 @@ export function Sending({ step, page, saving, answer }: PanelProps & { step: Ste
   const ends = step.toKind === "closed" || step.toKind === "live";
   return (
     <Framed title={step.name} intent="send" page={page} answer={answer}>
-      <input type="hidden" name="transition" value={step.key} />
+      <Hidden name="transition" value={step.key} />
       <p className="text-13 text-rail">
         It goes to <b className="font-semibold text-ink">{step.to}</b> as version {page.version.number}.
       </p>
@@ -35,25 +37,23 @@ export function Sending({ step, page, saving, answer }: PanelProps & { step: Ste
       />
       {!ends && (
         <>
-          <TextField
+          <MomentField
             label={`Due (${zone})`}
-            type="datetime-local"
             name="dueAt"
             defaultValue={dueAt}
             error={fields.dueAt}
             hint={step.proposedDue ? "Proposed by the working calendar." : undefined}
           />
-          <TextField
+          <MomentField
             label={`Wished for readers (${zone})`}
-            type="datetime-local"
             name="publishAt"
             defaultValue={publishAt}
             required={step.asks.includes("publish-date")}
             error={fields.publishAt}
           />
           <SelectField label="Urgency" name="urgency" defaultValue={page.row.urgency}>
-            <option value="normal">normal</option>
-            <option value="urgent">urgent</option>
+            <Option value="normal">normal</Option>
+            <Option value="urgent">urgent</Option>
           </SelectField>
         </>
       )}
@@ -71,14 +71,12 @@ function Readers({ asks, error }: { asks: boolean; error: string | undefined }) 
       <legend className="mb-1 font-semibold">Readers</legend>
       {asks && (
         <>
-          <label className="flex items-baseline gap-2">
-            <input type="radio" name="readers" value="keep" required className="accent-blue" />
+          <Radio name="readers" value="keep" required>
             go on seeing it
-          </label>
-          <label className="flex items-baseline gap-2">
-            <input type="radio" name="readers" value="withdraw" className="accent-blue" />
+          </Radio>
+          <Radio name="readers" value="withdraw">
             see it no more
-          </label>
+          </Radio>
         </>
       )}
       {error && <p className="font-semibold text-red">{error}</p>}

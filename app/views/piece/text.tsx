@@ -1,5 +1,6 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Button } from "#app/ui/button.tsx";
+import { Area } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { addressOf } from "#app/views/text/address.ts";
 import { Compared } from "#app/views/text/changed.tsx";
@@ -29,7 +30,7 @@ export function Text({ page, draft }: { page: PiecePage; draft: Draft }) {
       {page.editable && <Above page={page} draft={draft} holding={holding} />}
       {holding.writable ? (
         <h1 className="mb-3 font-serif text-[32px]/[38px]">
-          <textarea
+          <Area
             aria-label="Title"
             value={content.title}
             onChange={(event) => change((was) => ({ ...was, title: event.target.value.replace(/\n/g, " ") }))}

@@ -1,5 +1,6 @@
 import { Form, Link, useNavigation, useSearchParams } from "react-router";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
+import { Hidden, Input, Radio } from "#app/ui/field.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { VersionsPage } from "./versions.ts";
 
@@ -82,15 +83,14 @@ export function VersionList({ page, chosen }: { page: VersionsPage; chosen: (num
           <li key={one.id} data-row className="border-b border-rule py-1.5 focus-within:bg-wash">
             <div className="flex items-baseline gap-2">
               {(["from", "to"] as const).map((name) => (
-                <input
+                <Radio
                   key={name}
-                  type="radio"
                   form="compare"
                   name={name}
                   value={one.number}
                   defaultChecked={one.number === (name === "from" ? low : high)}
                   aria-label={`${name === "from" ? "Old" : "New"}: version ${one.number}`}
-                  className="m-1.5 size-3.5 accent-blue"
+                  className="m-1.5 size-3.5"
                 />
               ))}
               <b className="w-7 text-right font-semibold">{one.number}</b>
@@ -136,17 +136,17 @@ function Marks({ page, version }: { page: VersionsPage; version: VersionsPage["v
   if (naming && page.editable)
     return (
       <Form method="post" action="?" className="mt-1 flex gap-2 pl-21">
-        <input type="hidden" name="intent" value="name" />
-        <input type="hidden" name="pieceId" value={page.piece.id} />
-        <input type="hidden" name="number" value={version.number} />
-        <input
+        <Hidden name="intent" value="name" />
+        <Hidden name="pieceId" value={page.piece.id} />
+        <Hidden name="number" value={version.number} />
+        <Input
+          look="small"
           name="name"
-          // biome-ignore lint/a11y/noAutofocus: the person just asked for it
           autoFocus
           aria-label={`Name of version ${version.number}`}
           defaultValue={version.name ?? ""}
           maxLength={120}
-          className="h-7 min-w-0 flex-1 rounded border border-track bg-paper px-2 text-13"
+          className="min-w-0 flex-1"
         />
         <Button>Name it</Button>
       </Form>

@@ -1,6 +1,7 @@
 import { type ReactNode, useMemo } from "react";
 import { Form, Link, useNavigation } from "react-router";
 import { Button } from "#app/ui/button.tsx";
+import { Hidden } from "#app/ui/field.tsx";
 import { Compared } from "#app/views/text/changed.tsx";
 import { useComparison } from "#app/views/text/comparison.ts";
 import { When } from "#app/views/time/clock.tsx";
@@ -131,12 +132,12 @@ export function Restore({
   const busy = useNavigation().state !== "idle";
   return (
     <Form method="post" preventScrollReset className="font-sans">
-      <input type="hidden" name="intent" value="restore" />
-      <input type="hidden" name="pieceId" value={page.piece.id} />
-      <input type="hidden" name="base" value={page.piece.hash} />
-      <input type="hidden" name="number" value={number} />
-      <input type="hidden" name="what" value={what} />
-      <Button look="quiet" disabled={busy} className="-ml-3">
+      <Hidden name="intent" value="restore" />
+      <Hidden name="pieceId" value={page.piece.id} />
+      <Hidden name="base" value={page.piece.hash} />
+      <Hidden name="number" value={number} />
+      <Hidden name="what" value={what} />
+      <Button look="quiet" busy={busy} className="-ml-3">
         {children}
       </Button>
     </Form>

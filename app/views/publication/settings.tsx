@@ -1,7 +1,8 @@
 import { Form, Link, useNavigation } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
-import { SelectField, TextArea, TextField } from "#app/ui/field.tsx";
+import { PickField } from "#app/ui/combobox.tsx";
+import { Hidden, TextArea, TextField } from "#app/ui/field.tsx";
 import { Refused } from "#app/views/people/refused.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import { writeCalendarForm } from "#core/time/calendar-form.ts";
@@ -43,8 +44,8 @@ export function Settings({ settings, zones, answer }: Props) {
         preventScrollReset
         className="mt-5 grid max-w-240 items-start gap-x-14 gap-y-6 lg:grid-cols-2"
       >
-        <input type="hidden" name="revision" value={settings.revision} />
-        <input type="hidden" name="seen" value={answer?.shifts?.length ?? ""} />
+        <Hidden name="revision" value={settings.revision} />
+        <Hidden name="seen" value={answer?.shifts?.length ?? ""} />
         <div className="space-y-3">
           <Refused answer={answer} intent={intent} shown={Object.keys(errors)} />
           <TextField
@@ -55,11 +56,13 @@ export function Settings({ settings, zones, answer }: Props) {
             defaultValue={settings.name}
             error={errors.name}
           />
-          <SelectField label="Time zone" name="zone" defaultValue={text.zone} error={errors.zone}>
-            {zones.map((zone) => (
-              <option key={zone}>{zone}</option>
-            ))}
-          </SelectField>
+          <PickField
+            label="Time zone"
+            name="zone"
+            defaultValue={text.zone}
+            error={errors.zone}
+            choices={zones.map((one) => ({ key: one, name: one }))}
+          />
           <fieldset>
             <legend className="mb-1 text-13 font-semibold">Open hours</legend>
             <div className="space-y-2">
@@ -94,10 +97,10 @@ export function Settings({ settings, zones, answer }: Props) {
             error={errors.special}
           />
           <div className="flex flex-wrap gap-2">
-            <Button name="intent" value="look" disabled={busy}>
+            <Button name="intent" value="look" busy={busy}>
               Show what it shifts
             </Button>
-            <Button look="go" name="intent" value="save" disabled={busy}>
+            <Button look="go" name="intent" value="save" busy={busy}>
               {busy ? "One moment …" : answer?.shifts?.length ? "Keep it, and move these" : "Keep it"}
             </Button>
           </div>

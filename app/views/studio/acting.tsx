@@ -1,6 +1,7 @@
 import { useId, useState } from "react";
 import { Button } from "#app/ui/button.tsx";
-import { TextArea } from "#app/ui/field.tsx";
+import { MomentInput } from "#app/ui/date-field.tsx";
+import { Checkbox, TextArea } from "#app/ui/field.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import {
   choices,
@@ -86,13 +87,12 @@ export function Where({
       <label htmlFor={id} className="mt-3 block text-13 text-rail">
         The rehearsal&apos;s time
       </label>
-      <input
+      <MomentInput
+        look="small"
         id={id}
-        type="datetime-local"
         value={toLocalInput(rehearsal.now, zone)}
-        className="mt-1 h-8 w-full rounded border border-track bg-paper px-2 text-13"
-        onChange={(event) => {
-          const at = fromLocalInput(event.target.value, zone);
+        onChange={(value) => {
+          const at = fromLocalInput(value, zone);
           if (at !== null) onLater(at);
         }}
       />
@@ -155,19 +155,18 @@ export function Actions({
           {picking
             .flatMap((move) => choices(stage, rehearsal, move))
             .map((candidate) => (
-              <label key={candidate.key} className="flex items-center gap-2 py-0.5">
-                <input
-                  type="checkbox"
-                  className="size-4 accent-blue"
-                  checked={chosen.includes(candidate.id)}
-                  onChange={(event) =>
-                    setChosen(
-                      event.target.checked ? [...chosen, candidate.id] : chosen.filter((one) => one !== candidate.id),
-                    )
-                  }
-                />
+              <Checkbox
+                className="size-4"
+                checked={chosen.includes(candidate.id)}
+                onChange={(event) =>
+                  setChosen(
+                    event.target.checked ? [...chosen, candidate.id] : chosen.filter((one) => one !== candidate.id),
+                  )
+                }
+                key={candidate.key}
+              >
                 {candidate.name} {candidate.away && <span className="text-rail">away</span>}
-              </label>
+              </Checkbox>
             ))}
         </fieldset>
       )}
@@ -177,13 +176,7 @@ export function Actions({
           <label htmlFor={id} className="block text-13 font-semibold">
             Wished for readers
           </label>
-          <input
-            id={id}
-            type="datetime-local"
-            value={publish}
-            className="mt-1 h-8 w-full rounded border border-track bg-paper px-2 text-13"
-            onChange={(event) => setPublish(event.target.value)}
-          />
+          <MomentInput look="small" id={id} value={publish} onChange={setPublish} />
         </div>
       )}
       {review && mine.ok && (
@@ -231,13 +224,14 @@ function Step({ stage, move, onTake }: { stage: Stage; move: Move; onTake(): voi
   const who = sayWho(stage, refusal);
   return (
     <>
-      <button
+      <Button
+        look="bare"
         type="button"
         aria-disabled="true"
         className="h-7 cursor-not-allowed rounded border border-rule px-3 text-13 font-semibold text-rail"
       >
         {move.transition.name}
-      </button>
+      </Button>
       <p className="mt-0.5 text-12 text-rail">
         {refusal.sentence} {refusal.missing?.join("; ")} {who.length > 0 && `Open to: ${list(who)}.`}
       </p>

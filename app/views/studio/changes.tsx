@@ -2,8 +2,10 @@ import { useEffect, useState } from "react";
 import { Form, useNavigation, useRevalidator } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
-import { TextField } from "#app/ui/field.tsx";
+import { MomentField } from "#app/ui/date-field.tsx";
+import { Checkbox, Hidden, Radio } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { Option, Select } from "#app/ui/select.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import { WorkflowLine } from "#app/views/workflow/line.tsx";
 import type { Finding } from "#core/workflow/checking/check.ts";
@@ -96,21 +98,20 @@ export function Changes({ studio, copy, findings, locked, preview, differing, an
           <fieldset className="mt-3 text-13">
             <legend className="font-semibold">I have seen, and it goes on record:</legend>
             {warnings.map((finding) => (
-              <label key={identity(finding)} className="flex items-start gap-2 border-b border-rule py-1.5">
-                <input
-                  type="checkbox"
-                  className="mt-0.5 size-4 shrink-0 accent-blue"
-                  checked={seen.includes(identity(finding))}
-                  onChange={(event) =>
-                    setSeen(
-                      event.target.checked
-                        ? [...seen, identity(finding)]
-                        : seen.filter((one) => one !== identity(finding)),
-                    )
-                  }
-                />
+              <Checkbox
+                checked={seen.includes(identity(finding))}
+                onChange={(event) =>
+                  setSeen(
+                    event.target.checked
+                      ? [...seen, identity(finding)]
+                      : seen.filter((one) => one !== identity(finding)),
+                  )
+                }
+                key={identity(finding)}
+                className="items-start border-b border-rule py-1.5"
+              >
                 {finding.message}
-              </label>
+              </Checkbox>
             ))}
           </fieldset>
         )}
@@ -158,11 +159,11 @@ function UseForm({
   const saved = copy.state.kind === "saved";
   return (
     <Form method="post" className="mt-4 space-y-3">
-      <input type="hidden" name="intent" value="use" />
-      <input type="hidden" name="formKey" value={formKey} />
-      <input type="hidden" name="revision" value={copy.revision} />
-      <input type="hidden" name="choices" value={JSON.stringify(choices)} />
-      <input type="hidden" name="acknowledged" value={JSON.stringify(acknowledged)} />
+      <Hidden name="intent" value="use" />
+      <Hidden name="formKey" value={formKey} />
+      <Hidden name="revision" value={copy.revision} />
+      <Hidden name="choices" value={JSON.stringify(choices)} />
+      <Hidden name="acknowledged" value={JSON.stringify(acknowledged)} />
       {answer?.refusal && <Message more={answer.refusal.missing}>{answer.refusal.sentence}</Message>}
       <fieldset className="text-13">
         <legend className="sr-only">When</legend>
@@ -172,24 +173,22 @@ function UseForm({
             ["at", "At a date"],
           ] as const
         ).map(([key, words]) => (
-          <label key={key} className="mr-4 inline-flex items-center gap-2">
-            <input
-              type="radio"
-              name="when"
-              value={key}
-              checked={when === key}
-              className="accent-blue"
-              onChange={() => setWhen(key)}
-            />
+          <Radio
+            name="when"
+            value={key}
+            checked={when === key}
+            onChange={() => setWhen(key)}
+            key={key}
+            className="mr-4 inline-flex"
+          >
             {words}
-          </label>
+          </Radio>
         ))}
       </fieldset>
       {when === "at" && (
-        <TextField
+        <MomentField
           label="Date and time"
           name="at"
-          type="datetime-local"
           error={answer?.fields.at ?? (answer?.refusal?.field === "at" ? answer.refusal.sentence : undefined)}
           hint="Everything is judged again then; what no longer holds keeps it back, and you are told."
         />
@@ -280,23 +279,23 @@ function FateChoice({
 }) {
   const stays = workflow.states.some((one) => one.key === state && !one.bypass);
   return (
-    <select
+    <Select
       aria-label={label}
       value={wordOf(fate)}
       className={`h-7 w-44 rounded border bg-paper px-1.5 text-13 ${fate || inherit ? "border-track" : "border-red"}`}
-      onChange={(event) => onChange(fateFrom(event.target.value))}
+      onChoose={(value) => onChange(fateFrom(value))}
     >
-      <option value="">{inherit ?? "choose …"}</option>
-      {stays && <option value="stays">stay</option>}
+      <Option value="">{inherit ?? "choose …"}</Option>
+      {stays && <Option value="stays">stay</Option>}
       {workflow.states
         .filter((one) => one.key !== state && !one.bypass && mayLand(one))
         .map((one) => (
-          <option key={one.key} value={`to ${one.key}`}>
+          <Option key={one.key} value={`to ${one.key}`}>
             move to {one.name}
-          </option>
+          </Option>
         ))}
-      <option value="finishes-there">finish on their revision</option>
-    </select>
+      <Option value="finishes-there">finish on their revision</Option>
+    </Select>
   );
 }
 

@@ -1,10 +1,10 @@
-import { DndContext, type DragEndEvent, PointerSensor, useDroppable, useSensor, useSensors } from "@dnd-kit/core";
 import { memo, useEffect, useMemo, useRef, useState } from "react";
 import { flushSync } from "react-dom";
+import { Button } from "#app/ui/button.tsx";
+import { DragArea, useLanding } from "#app/ui/drag.tsx";
 import { branchLabel, cut, inWords } from "#app/views/workflow/line.tsx";
 import { type Lit, Track } from "#app/views/workflow/track.tsx";
 import type { People } from "#core/people/document.ts";
-import type { Workflow } from "#core/workflow/document.ts";
 import { fitting, type Layout, layOut, PITCH, type Rail, shapeOf } from "#core/workflow/drawing/layout.ts";
 import { moveState } from "#core/workflow/editing/edit.ts";
 import type { Here } from "#server/workflows/queries.ts";
@@ -42,7 +42,6 @@ export const Drawing = memo(function Drawing({
   const place = useRef<HTMLDivElement>(null);
   const [size, setSize] = useState({ width: 760, height: 420 });
   const [zoom, setZoom] = useState<number | "fit">("fit");
-  const sensors = useSensors(useSensor(PointerSensor, { activationConstraint: { distance: 6 } }));
   useEffect(() => {
     const watched = place.current;
     if (!watched) return;
@@ -70,11 +69,10 @@ export const Drawing = memo(function Drawing({
     const at = ZOOMS.findIndex((one) => one >= scale - 0.01);
     setZoom(ZOOMS[Math.min(ZOOMS.length - 1, Math.max(0, at + by))] as number);
   };
-  const dropped = ({ active, over }: DragEndEvent) => {
-    if (!over) return;
-    const before = String(over.id);
-    change((now) => moveState(now, String(active.id), before === "end" ? null : before));
-  };
+  const dropped = (stop: string, before: string) =>
+    change((now) => moveState(now, stop, before === "end" ? null : before));
+  const nameOf = (id: string) =>
+    workflow.states.find((state) => state.key === id)?.name ?? (id === "siding" ? "beside the line" : "the line’s end");
   return (
     <div className="relative flex min-h-0 flex-1 flex-col">
       <section
@@ -84,7 +82,12 @@ export const Drawing = memo(function Drawing({
         tabIndex={0}
         className="min-h-64 flex-1 overflow-auto print:overflow-visible"
       >
-        <DndContext sensors={sensors} onDragEnd={dropped} id="line" accessibility={spoken(workflow)}>
+        <DragArea
+          nameOf={nameOf}
+          instructions="Alt and the arrow keys move this stop along the line."
+          byKeyboard={false}
+          onDrop={dropped}
+        >
           <div style={{ width: layout.width * scale, height: layout.height * scale }} className="relative">
             <div
               style={{ width: layout.width, height: layout.height, transform: `scale(${scale})` }}
@@ -113,14 +116,13 @@ export const Drawing = memo(function Drawing({
                   here={here[stop.state.key]}
                   chosen={chosen !== null && "state" in chosen && chosen.state === stop.state.key}
                   lit={lit.states.has(stop.state.key)}
-                  scale={scale}
                   {...{ workflow, locked, change, select }}
                 />
               ))}
             </div>
           </div>
           {!locked && <SidingDrop />}
-        </DndContext>
+        </DragArea>
       </section>
       <div className="no-print flex flex-wrap items-center gap-x-4 gap-y-1 px-4 pb-2 text-12 text-rail md:px-6">
         {!locked && (
@@ -145,26 +147,10 @@ export const Drawing = memo(function Drawing({
   );
 });
 
-/** What a screen reader says of dragging; by keyboard a stop is moved with Alt and the arrows. */
-function spoken({ states }: Workflow) {
-  const name = (id: string | number | undefined) => states.find((state) => state.key === id)?.name ?? "the line's end";
-  return {
-    screenReaderInstructions: { draggable: "Alt and the arrow keys move this stop along the line." },
-    announcements: {
-      onDragStart: ({ active }: { active: { id: string | number } }) => `${name(active.id)} is being moved.`,
-      onDragOver: () => undefined,
-      onDragEnd: ({ active, over }: { active: { id: string | number }; over: { id: string | number } | null }) =>
-        over?.id === "siding"
-          ? `${name(active.id)} lies beside the line.`
-          : `${name(active.id)} is before ${name(over?.id)}.`,
-      onDragCancel: ({ active }: { active: { id: string | number } }) => `${name(active.id)} stays where it was.`,
-    },
-  };
-}
-
 function Tool({ label, onClick, children }: { label: string; onClick(): void; children: string }) {
   return (
-    <button
+    <Button
+      look="bare"
       type="button"
       aria-label={`${children} ${label}`}
       title={label}
@@ -172,14 +158,15 @@ function Tool({ label, onClick, children }: { label: string; onClick(): void; ch
       onClick={onClick}
     >
       {children}
-    </button>
+    </Button>
   );
 }
 
 /** The names of the steps, where they run; each chooses its step. */
 function Steps({ layout, chosen, select }: { layout: Layout; chosen: Chosen; select: PanelProps["select"] | null }) {
   const label = (key: string, name: string, x: number, y: number, room: number) => (
-    <button
+    <Button
+      look="bare"
       key={`${key} ${x} ${y}`}
       type="button"
       title={name}
@@ -189,7 +176,7 @@ function Steps({ layout, chosen, select }: { layout: Layout; chosen: Chosen; sel
       className={`absolute -translate-x-1/2 -translate-y-1/2 whitespace-nowrap bg-enamel px-1 text-12 leading-[26px] hover:text-blue ${chosen && "transition" in chosen && chosen.transition === key ? "font-semibold text-blue" : "text-rail"}`}
     >
       {cut(name, room)}
-    </button>
+    </Button>
   );
   return (
     <>
@@ -220,11 +207,11 @@ function Between({
   rail: { from, to, turnsAt },
   ...rest
 }: { rail: Rail; people: People } & Omit<PanelProps, "people" | "locked">) {
-  const { setNodeRef, isOver } = useDroppable({ id: to.state.key });
+  const { place, isOver } = useLanding(to.state.key);
   const x = turnsAt === null ? (from.x + to.x) / 2 : from.x + 40;
   return (
     <div
-      ref={setNodeRef}
+      ref={place}
       style={{ left: x - 30, top: from.y - 32, width: 60, height: 64 }}
       className={`pointer-events-none absolute flex items-center justify-center ${isOver ? "bg-wash outline-2 outline-yellow" : ""}`}
     >
@@ -242,12 +229,12 @@ function Between({
 
 /** Behind the last stop: where a dragged stop is let go to become the last. */
 function EndDrop({ layout }: { layout: Layout }) {
-  const { setNodeRef, isOver } = useDroppable({ id: "end" });
+  const { place, isOver } = useLanding("end");
   const last = layout.stops.findLast((stop) => stop.order !== null);
   if (!last) return null;
   return (
     <div
-      ref={setNodeRef}
+      ref={place}
       style={{ left: last.x + 24, top: last.y - 32, width: 44, height: 64 }}
       className={`pointer-events-none absolute ${isOver ? "bg-wash outline-2 outline-yellow" : ""}`}
     />
@@ -256,13 +243,13 @@ function EndDrop({ layout }: { layout: Layout }) {
 
 /** Below the line: where a dragged stop is let go to lie beside it. */
 function SidingDrop() {
-  const { setNodeRef, isOver, active } = useDroppable({ id: "siding" });
+  const { place, isOver, isAnyCarried } = useLanding("siding");
   return (
     <div
-      ref={setNodeRef}
-      className={`mx-6 h-10 text-center text-12 leading-10 text-rail ${active ? "border border-dashed border-track" : ""} ${isOver ? "bg-wash" : ""}`}
+      ref={place}
+      className={`mx-6 h-10 text-center text-12 leading-10 text-rail ${isAnyCarried ? "border border-dashed border-track" : ""} ${isOver ? "bg-wash" : ""}`}
     >
-      {active ? "Let go here to put it beside the line" : ""}
+      {isAnyCarried ? "Let go here to put it beside the line" : ""}
     </div>
   );
 }

@@ -1,3 +1,5 @@
+import { Button } from "#app/ui/button.tsx";
+import { Option, OptionGroup, Select } from "#app/ui/select.tsx";
 import type { People } from "#core/people/document.ts";
 import { type Principal, sayPrincipal } from "#core/people/principals.ts";
 
@@ -31,6 +33,12 @@ export function Principals({
   onChange(next: Principal[]): void;
 }) {
   const free = (principal: Principal) => !value.includes(principal);
+  const choices = (principals: readonly Principal[]) =>
+    principals.map((principal) => (
+      <Option key={principal} value={principal}>
+        {sayWho(principal, people)}
+      </Option>
+    ));
   const working = people.people.filter((person) => person.active);
   return (
     <fieldset className="py-1.5" disabled={locked}>
@@ -38,7 +46,8 @@ export function Principals({
       <span className="flex flex-wrap items-center justify-end gap-x-2 gap-y-1">
         {value.length === 0 && <span className="text-13">nobody</span>}
         {value.map((principal) => (
-          <button
+          <Button
+            look="bare"
             key={principal}
             type="button"
             title={`Take ${sayWho(principal, people)} out`}
@@ -50,37 +59,29 @@ export function Principals({
             <span aria-hidden="true" className="pl-1 font-normal text-rail group-hover:text-ink">
               ×
             </span>
-          </button>
+          </Button>
         ))}
-        <select
+        <Select
           aria-label={`Add to ${label}`}
           value=""
-          className="h-6 w-16 rounded border border-track bg-paper px-1 text-12"
-          onChange={(event) => onChange([...value, event.target.value])}
+          className="w-18"
+          onChoose={(value) => onChange([...value, value])}
         >
-          <option value="">add …</option>
-          <Choices principals={generic.filter(free)} people={people} />
-          <optgroup label="Roles">
-            <Choices principals={people.roles.map((role) => `role:${role.key}`).filter(free)} people={people} />
-          </optgroup>
+          <Option value="">add …</Option>
+          {choices(generic.filter(free))}
+          <OptionGroup label="Roles">
+            {choices(people.roles.map((role) => `role:${role.key}`).filter(free))}
+          </OptionGroup>
           {leastBusy && (
-            <optgroup label="The least busy of">
-              <Choices principals={people.roles.map((role) => `least-busy:${role.key}`).filter(free)} people={people} />
-            </optgroup>
+            <OptionGroup label="The least busy of">
+              {choices(people.roles.map((role) => `least-busy:${role.key}`).filter(free))}
+            </OptionGroup>
           )}
-          <optgroup label="People">
-            <Choices principals={working.map((person) => `person:${person.key}`).filter(free)} people={people} />
-          </optgroup>
-        </select>
+          <OptionGroup label="People">
+            {choices(working.map((person) => `person:${person.key}`).filter(free))}
+          </OptionGroup>
+        </Select>
       </span>
     </fieldset>
   );
-}
-
-function Choices({ principals, people }: { principals: readonly Principal[]; people: People }) {
-  return principals.map((principal) => (
-    <option key={principal} value={principal}>
-      {sayWho(principal, people)}
-    </option>
-  ));
 }

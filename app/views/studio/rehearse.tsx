@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { Button } from "#app/ui/button.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { Option, Select } from "#app/ui/select.tsx";
 import { StopMark } from "#app/views/line/stop-mark.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import { cut, inWords } from "#app/views/workflow/line.tsx";
@@ -59,17 +60,13 @@ export function Rehearse({ stage, now, findings }: { stage: Stage; now: number; 
         <div className="flex flex-wrap items-center gap-3 text-13">
           <label className="flex items-center gap-2">
             An imaginary piece by
-            <select
-              value={author}
-              className="h-7 rounded border border-track bg-paper px-1.5 font-semibold"
-              onChange={(event) => restart(event.target.value)}
-            >
+            <Select value={author} className="font-semibold" onChoose={restart}>
               {possible.map((key) => (
-                <option key={key} value={key}>
+                <Option key={key} value={key}>
                   {personName(stage, key)}
-                </option>
+                </Option>
               ))}
-            </select>
+            </Select>
           </label>
           <Button type="button" onClick={() => restart(author)}>
             Begin again
@@ -94,23 +91,23 @@ export function Rehearse({ stage, now, findings }: { stage: Stage; now: number; 
         />
         <label className="mt-4 block text-13 font-semibold">
           Act as
-          <select
+          <Select
             value={acting}
-            className="mt-1 h-8 w-full rounded border border-track bg-paper px-2 text-15 font-normal"
-            onChange={(event) => {
-              setActor(event.target.value);
+            className="mt-1 w-full font-normal"
+            onChoose={(value) => {
+              setActor(value);
               setRefusal(null);
             }}
           >
             {stage.people.people
               .filter((one) => one.active)
               .map((one) => (
-                <option key={one.key} value={one.key}>
+                <Option key={one.key} value={one.key}>
                   {one.name}
                   {one.key === present.author ? ", the author" : ""}
-                </option>
+                </Option>
               ))}
-          </select>
+          </Select>
         </label>
         {refusal && (
           <div className="mt-3">

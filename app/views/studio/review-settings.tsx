@@ -1,3 +1,6 @@
+import { Button } from "#app/ui/button.tsx";
+import { NumberInput } from "#app/ui/field.tsx";
+import { Option, OptionGroup, Select } from "#app/ui/select.tsx";
 import { sayStep, sayTake } from "#app/views/workflow/line.tsx";
 import type { People } from "#core/people/document.ts";
 import type { Review, SeatRule, State, Workflow } from "#core/workflow/document.ts";
@@ -71,15 +74,15 @@ export function ReviewSettings({ state, review, workflow, people, locked, put }:
         {!locked && (
           <Setting label="One seat more">
             {(id) => (
-              <select
+              <Select
                 id={id}
                 value=""
-                className="h-7 max-w-52 rounded border border-track bg-paper px-1.5 text-13"
-                onChange={(event) => set({ seats: [...review.seats, seatFor(event.target.value)] })}
+                className="max-w-52"
+                onChoose={(value) => set({ seats: [...review.seats, seatFor(value)] })}
               >
-                <option value="">add …</option>
-                <WhoOptions people={people} />
-              </select>
+                <Option value="">add …</Option>
+                {whoOptions(people)}
+              </Select>
             )}
           </Setting>
         )}
@@ -166,25 +169,26 @@ function seatFor(principal: string): SeatRule {
   return principal.startsWith("person:") ? { person: name } : { role: name, pick: "everyone" };
 }
 
-function WhoOptions({ people }: { people: People }) {
+/** Everybody a seat may be for. */
+function whoOptions(people: People) {
   return (
     <>
-      <optgroup label="Roles">
+      <OptionGroup label="Roles">
         {people.roles.map((role) => (
-          <option key={role.key} value={`role:${role.key}`}>
+          <Option key={role.key} value={`role:${role.key}`}>
             {role.name}
-          </option>
+          </Option>
         ))}
-      </optgroup>
-      <optgroup label="People">
+      </OptionGroup>
+      <OptionGroup label="People">
         {people.people
           .filter((person) => person.active)
           .map((person) => (
-            <option key={person.key} value={`person:${person.key}`}>
+            <Option key={person.key} value={`person:${person.key}`}>
               {person.name}
-            </option>
+            </Option>
           ))}
-      </optgroup>
+      </OptionGroup>
     </>
   );
 }
@@ -205,68 +209,65 @@ function Seat({
   onChange(next: SeatRule | null): void;
 }) {
   const principal = "person" in seat ? `person:${seat.person}` : `role:${seat.role}`;
-  const control =
-    "h-7 min-w-0 rounded border border-track bg-paper px-1 text-13 disabled:border-rule disabled:bg-transparent";
   const known = principal.startsWith("role:")
     ? people.roles.some((role) => `role:${role.key}` === principal)
     : people.people.some((person) => person.active && `person:${person.key}` === principal);
   return (
     <fieldset className="flex items-center justify-end gap-1 py-1" disabled={locked}>
       <legend className="float-left mr-auto pr-2 text-13 text-rail">Seat {place}</legend>
-      <select
+      <Select
         aria-label={`Seat ${place} is for`}
         value={principal}
-        className={`${control} w-32`}
-        onChange={(event) => {
-          const next = seatFor(event.target.value);
+        className="w-32"
+        onChoose={(value) => {
+          const next = seatFor(value);
           onChange("role" in next && "role" in seat ? { ...seat, role: next.role } : next);
         }}
       >
-        {!known && <option value={principal}>{sayWho(principal, people)}</option>}
-        <WhoOptions people={people} />
-      </select>
+        {!known && <Option value={principal}>{sayWho(principal, people)}</Option>}
+        {whoOptions(people)}
+      </Select>
       {"role" in seat && (
         <>
           {seat.pick !== "everyone" && (
-            <input
+            <NumberInput
               aria-label={`How many for seat ${place}`}
-              type="number"
               min={1}
               max={50}
               value={seat.number ?? 1}
-              className={`${control} w-11 text-right`}
               onChange={(event) => {
                 const number = event.target.valueAsNumber;
                 if (Number.isInteger(number) && number >= 1 && number <= 50) onChange({ ...seat, number });
               }}
             />
           )}
-          <select
+          <Select
             aria-label={`Seat ${place} is filled by`}
             value={seat.pick}
-            className={`${control} w-27`}
-            onChange={(event) => {
-              const pick = event.target.value as typeof seat.pick;
+            className="w-27"
+            onChoose={(value) => {
+              const pick = value as typeof seat.pick;
               onChange({ role: seat.role, pick, ...(pick === "everyone" ? {} : { number: seat.number ?? 1 }) });
             }}
           >
             {PICKS.map(([key, words]) => (
-              <option key={key} value={key}>
+              <Option key={key} value={key}>
                 {words}
-              </option>
+              </Option>
             ))}
-          </select>
+          </Select>
         </>
       )}
       {removable && (
-        <button
+        <Button
+          look="bare"
           type="button"
           aria-label={`Take seat ${place} away`}
           className="px-1 text-13 text-rail hover:text-ink"
           onClick={() => onChange(null)}
         >
           ×
-        </button>
+        </Button>
       )}
     </fieldset>
   );

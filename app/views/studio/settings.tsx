@@ -1,6 +1,7 @@
 import { type ReactNode, useEffect, useId, useState } from "react";
-
-const box = "h-7 rounded border border-track bg-paper px-1.5 text-13 disabled:border-rule disabled:bg-transparent";
+import { DayInput } from "#app/ui/date-field.tsx";
+import { Area, Checkbox, Input, NumberInput } from "#app/ui/field.tsx";
+import { Option, Select } from "#app/ui/select.tsx";
 
 /** A heading over settings. */
 export function Group({ title, children }: { title: string; children: ReactNode }) {
@@ -47,12 +48,13 @@ export function NameSetting({ label, value, locked, onChange }: Given<string>) {
   return (
     <Setting label={label}>
       {(id) => (
-        <input
+        <Input
+          look="small"
           id={id}
           value={typed}
           maxLength={80}
           disabled={locked}
-          className={`${box} w-full max-w-52 font-semibold`}
+          className="w-full max-w-52 font-semibold"
           onChange={(event) => {
             setTyped(event.target.value);
             if (event.target.value.trim()) onChange(event.target.value);
@@ -72,13 +74,14 @@ export function TextSetting({ label, value, locked, onChange, placeholder }: Giv
       <label htmlFor={id} className="block text-13 text-rail">
         {label}
       </label>
-      <textarea
+      <Area
         id={id}
         value={value}
         maxLength={500}
         disabled={locked}
         placeholder={placeholder}
-        className="field-sizing-content min-h-8 w-full resize-none rounded border border-track bg-paper px-1.5 py-1 text-13 disabled:border-rule disabled:bg-transparent"
+        look="small"
+        className="min-h-8! w-full resize-none"
         onChange={(event) => onChange(event.target.value)}
       />
     </div>
@@ -96,19 +99,13 @@ export function ChoiceSetting<T extends string>({
   return (
     <Setting label={label}>
       {(id) => (
-        <select
-          id={id}
-          value={value}
-          disabled={locked}
-          className={`${box} max-w-52`}
-          onChange={(event) => onChange(event.target.value as T)}
-        >
+        <Select id={id} value={value} disabled={locked} className="max-w-52" onChoose={(value) => onChange(value as T)}>
           {options.map(([key, words]) => (
-            <option key={key} value={key}>
+            <Option key={key} value={key}>
               {words}
-            </option>
+            </Option>
           ))}
-        </select>
+        </Select>
       )}
     </Setting>
   );
@@ -119,14 +116,7 @@ export function YesSetting({ label, value, locked, onChange }: Given<boolean>) {
   return (
     <Setting label={label}>
       {(id) => (
-        <input
-          id={id}
-          type="checkbox"
-          checked={value}
-          disabled={locked}
-          className="size-4 accent-blue"
-          onChange={(event) => onChange(event.target.checked)}
-        />
+        <Checkbox id={id} checked={value} disabled={locked} onChange={(event) => onChange(event.target.checked)} />
       )}
     </Setting>
   );
@@ -137,14 +127,12 @@ export function NumberSetting({ label, value, locked, onChange }: Given<number>)
   return (
     <Setting label={label}>
       {(id) => (
-        <input
+        <NumberInput
           id={id}
-          type="number"
           min={1}
           max={50}
           value={value}
           disabled={locked}
-          className={`${box} w-16 text-right`}
           onChange={(event) => {
             const next = event.target.valueAsNumber;
             if (Number.isInteger(next) && next >= 1 && next <= 50) onChange(next);
@@ -170,34 +158,32 @@ export function TakeSetting({ label, value, locked, onChange }: Given<string | u
     <Setting label={label} wraps>
       {(id) => (
         <span className="flex shrink-0 gap-1">
-          <input
+          <NumberInput
             id={id}
-            type="number"
             min={0}
             max={9999}
             value={amount}
             disabled={locked}
             placeholder="none"
-            className={`${box} w-16 text-right`}
             onChange={(event) => {
               const next = event.target.valueAsNumber;
               if (Number.isNaN(next)) onChange(undefined);
               else if (next >= 0 && next <= 9999) onChange(`${Math.round(next)}${unit}`);
             }}
           />
-          <select
+          <Select
             aria-label={`${label}, in`}
             value={unit}
             disabled={locked || value === undefined}
-            className={`${box} w-32`}
-            onChange={(event) => onChange(`${amount || 1}${event.target.value}`)}
+            className="w-32"
+            onChoose={(value) => onChange(`${amount || 1}${value}`)}
           >
             {UNITS.map(([key, words]) => (
-              <option key={key} value={key}>
+              <Option key={key} value={key}>
                 {words}
-              </option>
+              </Option>
             ))}
-          </select>
+          </Select>
         </span>
       )}
     </Setting>
@@ -209,13 +195,12 @@ export function DateSetting({ label, value, locked, onChange }: Given<string | u
   return (
     <Setting label={label}>
       {(id) => (
-        <input
+        <DayInput
+          look="small"
           id={id}
-          type="date"
           value={value ?? ""}
           disabled={locked}
-          className="h-7 rounded border border-track bg-paper px-1.5 text-13"
-          onChange={(event) => onChange(event.target.value || undefined)}
+          onChange={(value) => onChange(value || undefined)}
         />
       )}
     </Setting>

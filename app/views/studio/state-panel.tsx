@@ -1,4 +1,5 @@
 import { Button } from "#app/ui/button.tsx";
+import { Option, Select } from "#app/ui/select.tsx";
 import { sayStep } from "#app/views/workflow/line.tsx";
 import type { People } from "#core/people/document.ts";
 import type { State, StateKind, Workflow } from "#core/workflow/document.ts";
@@ -130,7 +131,8 @@ export function StatePanel({ state, workflow, people, locked, change, select }: 
       </Group>
       <Group title="Steps from here">
         {leaving.map((step) => (
-          <button
+          <Button
+            look="bare"
             key={step.key}
             type="button"
             className="flex w-full justify-between gap-3 py-1.5 text-left text-13 hover:text-blue"
@@ -138,7 +140,7 @@ export function StatePanel({ state, workflow, people, locked, change, select }: 
           >
             <span className="font-semibold">{step.name}</span>
             <span className="text-rail">to {workflow.states.find((one) => one.key === step.to)?.name}</span>
-          </button>
+          </Button>
         ))}
         {leaving.length === 0 && <p className="py-1.5 text-13 text-rail">None.</p>}
         {!locked && <AddStep from={state} workflow={workflow} change={change} select={select} />}
@@ -198,40 +200,41 @@ function Place({
 
 function Small({ onClick, children }: { onClick(): void; children: string }) {
   return (
-    <button
+    <Button
+      look="bare"
       type="button"
       className="rounded border border-track px-1.5 py-0.5 text-12 hover:border-ink"
       onClick={onClick}
     >
       {children}
-    </button>
+    </Button>
   );
 }
 
 function AddStep({ from, workflow, change, select }: { from: State } & Omit<PanelProps, "people" | "locked">) {
   return (
     <div className="py-1.5">
-      <select
+      <Select
         aria-label={`Add a step from ${from.name}`}
         value=""
-        className="h-7 w-full rounded border border-track bg-paper px-1.5 text-13"
-        onChange={(event) => {
-          const to = workflow.states.find((one) => one.key === event.target.value);
+        className="w-full"
+        onChoose={(value) => {
+          const to = workflow.states.find((one) => one.key === value);
           if (!to) return;
           const made = addTransition(workflow, nameTo(to), from.key, to.key);
           change(() => made.workflow);
           select({ transition: made.key });
         }}
       >
-        <option value="">Add a step to …</option>
+        <Option value="">Add a step to …</Option>
         {workflow.states
           .filter((one) => one.key !== from.key)
           .map((one) => (
-            <option key={one.key} value={one.key}>
+            <Option key={one.key} value={one.key}>
               {one.name}
-            </option>
+            </Option>
           ))}
-      </select>
+      </Select>
     </div>
   );
 }

@@ -1,5 +1,7 @@
-import { useDraggable } from "@dnd-kit/core";
 import { type KeyboardEvent, useState } from "react";
+import { Button } from "#app/ui/button.tsx";
+import { useCarried } from "#app/ui/drag.tsx";
+import { Input } from "#app/ui/field.tsx";
 import { StopMark } from "#app/views/line/stop-mark.tsx";
 import { stopNote } from "#app/views/workflow/line.tsx";
 import { PITCH, type Stop } from "#core/workflow/drawing/layout.ts";
@@ -14,7 +16,6 @@ export function StopButton({
   here,
   chosen,
   lit,
-  scale,
   workflow,
   locked,
   change,
@@ -24,14 +25,9 @@ export function StopButton({
   here: Here | undefined;
   chosen: boolean;
   lit: boolean;
-  scale: number;
 } & Omit<PanelProps, "people">) {
   const [renaming, setRenaming] = useState(false);
-  const { attributes, listeners, setNodeRef, transform, isDragging } = useDraggable({
-    id: state.key,
-    disabled: locked,
-  });
-  const moved = transform ? `translate(${transform.x / scale}px, ${transform.y / scale}px)` : undefined;
+  const { thing, isCarried } = useCarried(state.key, locked);
   const onLine = order !== null;
   const keys = (event: KeyboardEvent) => {
     if (locked) return;
@@ -53,14 +49,14 @@ export function StopButton({
   const colour = chosen ? "var(--blue)" : "var(--ink)";
   if (renaming)
     return (
-      <input
-        // biome-ignore lint/a11y/noAutofocus: it appears because the person asked to type here
+      <Input
+        look="small"
         autoFocus
         aria-label={`Name of ${state.name}`}
         defaultValue={state.name}
         maxLength={80}
         style={{ left: onLine ? x - PITCH / 2 + 4 : x + 14, top: onLine ? y + 20 : y - 12, width: PITCH - 8 }}
-        className="absolute z-20 h-6 rounded border border-blue bg-paper px-1 text-center text-13 font-semibold"
+        className="absolute z-20 border-blue text-center font-semibold"
         onFocus={(event) => event.target.select()}
         onKeyDown={(event) => {
           if (event.key === "Escape") event.currentTarget.value = state.name;
@@ -75,12 +71,11 @@ export function StopButton({
       />
     );
   return (
-    <button
-      ref={setNodeRef}
+    <Button
+      look="bare"
+      ref={thing}
       type="button"
-      {...listeners}
       aria-pressed={chosen}
-      aria-describedby={attributes["aria-describedby"]}
       onClick={() => select({ state: state.key })}
       onDoubleClick={() => !locked && setRenaming(true)}
       onKeyDown={keys}
@@ -88,9 +83,8 @@ export function StopButton({
         left: onLine ? x - PITCH / 2 + 16 : x - 14,
         top: y - 14,
         width: onLine ? PITCH - 32 : 190,
-        transform: moved,
       }}
-      className={`absolute flex touch-none ${onLine ? "flex-col items-center" : "items-center gap-1 text-left"} ${isDragging ? "z-20 opacity-80" : ""} ${locked ? "" : "cursor-grab"}`}
+      className={`absolute flex touch-none ${onLine ? "flex-col items-center" : "items-center gap-1 text-left"} ${isCarried ? "z-20 opacity-80" : ""} ${locked ? "" : "cursor-grab"}`}
     >
       <svg width={28} height={28} viewBox="-14 -14 28 28" aria-hidden="true" className="shrink-0 overflow-visible">
         {lit && <circle r={18} fill="var(--yellow)" />}
@@ -115,6 +109,6 @@ export function StopButton({
           )}
         </span>
       </span>
-    </button>
+    </Button>
   );
 }

@@ -1,4 +1,5 @@
 import { Button } from "#app/ui/button.tsx";
+import { Checkbox } from "#app/ui/field.tsx";
 import type { Transition } from "#core/workflow/document.ts";
 import { outcomeKeys } from "#core/workflow/document.ts";
 import { changeTransition, removeTransition, type TransitionChange } from "#core/workflow/editing/edit.ts";
@@ -27,14 +28,9 @@ export function TransitionPanel({ step, workflow, people, locked, change, select
       <p className="text-13 text-rail">
         A step{byReview ? ", taken by its review when it is decided" : ""}.{" "}
         {step.from.map((key) => (
-          <button
-            key={key}
-            type="button"
-            className="mr-2 text-blue underline underline-offset-3"
-            onClick={() => select({ state: key })}
-          >
+          <Button look="word" key={key} type="button" onClick={() => select({ state: key })}>
             {workflow.states.find((state) => state.key === key)?.name}
-          </button>
+          </Button>
         ))}
       </p>
       <Group title="The step">
@@ -60,18 +56,17 @@ export function TransitionPanel({ step, workflow, people, locked, change, select
           {workflow.states.map((state) => {
             const leaves = step.from.includes(state.key);
             return (
-              <label key={state.key} className="flex items-center gap-2 py-0.5 text-13">
-                <input
-                  type="checkbox"
-                  checked={leaves}
-                  disabled={locked || (leaves && step.from.length === 1)}
-                  className="size-4 shrink-0 accent-blue"
-                  onChange={() =>
-                    put({ from: leaves ? step.from.filter((key) => key !== state.key) : [...step.from, state.key] })
-                  }
-                />
+              <Checkbox
+                checked={leaves}
+                disabled={locked || (leaves && step.from.length === 1)}
+                className="size-4 shrink-0"
+                onChange={() =>
+                  put({ from: leaves ? step.from.filter((key) => key !== state.key) : [...step.from, state.key] })
+                }
+                key={state.key}
+              >
                 <span className="truncate">{state.name}</span>
-              </label>
+              </Checkbox>
             );
           })}
         </div>
@@ -89,22 +84,19 @@ export function TransitionPanel({ step, workflow, people, locked, change, select
       <Group title="Only when">
         <div className="py-1.5">
           {REQUIREMENTS.map(([key, words]) => (
-            <label key={key} className="flex items-center gap-2 py-0.5 text-13">
-              <input
-                type="checkbox"
-                checked={step.requires.includes(key)}
-                disabled={locked}
-                className="size-4 accent-blue"
-                onChange={(event) =>
-                  put({
-                    requires: event.target.checked
-                      ? [...step.requires, key]
-                      : step.requires.filter((one) => one !== key),
-                  })
-                }
-              />
+            <Checkbox
+              checked={step.requires.includes(key)}
+              disabled={locked}
+              className="size-4"
+              onChange={(event) =>
+                put({
+                  requires: event.target.checked ? [...step.requires, key] : step.requires.filter((one) => one !== key),
+                })
+              }
+              key={key}
+            >
               {words}
-            </label>
+            </Checkbox>
           ))}
         </div>
       </Group>

@@ -2,8 +2,10 @@ import { useState } from "react";
 import { Form, Link, useNavigation, useSubmit } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
-import { SelectField, TextField } from "#app/ui/field.tsx";
+import { Hidden, TextField } from "#app/ui/field.tsx";
+import { FileDrop } from "#app/ui/file-drop.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { Option, OptionGroup, Select, SelectField } from "#app/ui/select.tsx";
 import type { BindingRow, WorkflowRow } from "#server/workflows/queries.ts";
 import { WorkflowLine } from "./line.tsx";
 
@@ -26,41 +28,34 @@ export function Begin({
   const refusal = answer?.refusal;
   return (
     <Form method="post" encType="multipart/form-data" className="space-y-3">
-      <input type="hidden" name="intent" value="start" />
-      <input type="hidden" name="formKey" value={formKey} />
+      <Hidden name="intent" value="start" />
+      <Hidden name="formKey" value={formKey} />
       {refusal && refusal.field !== "name" && <Message more={refusal.missing}>{refusal.sentence}</Message>}
-      <SelectField
-        label="Begin from"
-        name="from"
-        value={from}
-        onChange={(event) => setFrom(event.target.value)}
-        hint={model?.purpose}
-      >
-        <optgroup label="Ready-made">
+      <SelectField label="Begin from" name="from" value={from} onChoose={setFrom} hint={model?.purpose}>
+        <OptionGroup label="Ready-made">
           {ready.map((one) => (
-            <option key={one.key} value={`ready:${one.key}`}>
+            <Option key={one.key} value={`ready:${one.key}`}>
               {one.name}
-            </option>
+            </Option>
           ))}
-        </optgroup>
-        <optgroup label="A copy of">
+        </OptionGroup>
+        <OptionGroup label="A copy of">
           {workflows
             .filter((one) => one.revision !== null)
             .map((one) => (
-              <option key={one.key} value={`workflow:${one.key}`}>
+              <Option key={one.key} value={`workflow:${one.key}`}>
                 {one.name}
-              </option>
+              </Option>
             ))}
-        </optgroup>
-        <option value="file">a file (JSON or SCXML)</option>
-        <option value="empty">nothing</option>
+        </OptionGroup>
+        <Option value="file">a file (JSON or SCXML)</Option>
+        <Option value="empty">nothing</Option>
       </SelectField>
       {from === "file" ? (
         <>
-          <input type="hidden" name="name" value="" />
-          <TextField
+          <Hidden name="name" value="" />
+          <FileDrop
             label="Workflow document"
-            type="file"
             name="file"
             accept=".json,.scxml,.xml,application/json,application/xml"
             error={tooLarge ? "The file is larger than 1 MB." : answer?.fields.file}
@@ -137,30 +132,30 @@ export function Binding({ binding, workflows }: { binding: BindingRow; workflows
         className="flex items-center justify-between gap-2"
         onChange={(event) => submit(event.currentTarget, { method: "post" })}
       >
-        <input type="hidden" name="intent" value="bind" />
-        <input type="hidden" name="scope" value={binding.scope} />
-        <input type="hidden" name="scopeId" value={binding.id} />
+        <Hidden name="intent" value="bind" />
+        <Hidden name="scope" value={binding.scope} />
+        <Hidden name="scopeId" value={binding.id} />
         <span
           className={`min-w-0 truncate text-13 ${binding.scope === "publication" ? "font-semibold" : ["", "", "pl-4", "pl-8"][Math.min(3, binding.depth)]}`}
         >
           {binding.name}
         </span>
-        <select
+        <Select
           key={workflowId}
           name="workflowId"
           aria-label={`Workflow of ${binding.name}`}
           defaultValue={workflowId ?? ""}
-          className="narrow h-7 w-44 rounded border border-track bg-paper px-1 text-13"
+          className="narrow w-44"
         >
-          <option value="">{inherits}</option>
+          <Option value="">{inherits}</Option>
           {workflows
             .filter((one) => one.revision !== null && (!one.retired || one.id === workflowId))
             .map((one) => (
-              <option key={one.id} value={one.id}>
+              <Option key={one.id} value={one.id}>
                 {one.name}
-              </option>
+              </Option>
             ))}
-        </select>
+        </Select>
         <noscript>
           <Button>Set</Button>
         </noscript>

@@ -1,6 +1,7 @@
 import { Placeholder } from "@tiptap/extensions";
 import { type Editor, EditorContent, useEditor } from "@tiptap/react";
 import { useEffect, useMemo, useRef, useState } from "react";
+import { Button } from "#app/ui/button.tsx";
 import { useOwner } from "#app/views/frame/kept-here.ts";
 import type { Manuscript, Picture } from "#core/text/manuscript.ts";
 import type { Home } from "../asking.tsx";
@@ -120,9 +121,9 @@ export default function ManuscriptEditor({ label, guidance, home, value, generat
       {leftOut.length > 0 && (
         <p role="status" className="mb-3 border-l-3 border-yellow bg-paper px-3 py-1 font-sans text-13">
           {leftOut.join(" ")}{" "}
-          <button type="button" onClick={() => setLeftOut([])} className="font-semibold text-blue">
+          <Button look="word" type="button" onClick={() => setLeftOut([])}>
             Good
-          </button>
+          </Button>
         </p>
       )}
       <EditorContent editor={editor} />

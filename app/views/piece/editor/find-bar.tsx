@@ -9,8 +9,8 @@ import {
   setSearchState,
 } from "prosemirror-search";
 import { type KeyboardEvent, useEffect, useState } from "react";
-
-const input = "h-7 w-36 max-w-full rounded border border-track bg-paper px-2 text-13";
+import { Button } from "#app/ui/button.tsx";
+import { Checkbox, Input } from "#app/ui/field.tsx";
 
 /** Finds words in the text and puts others in their place, one by one or all together. */
 export function FindBar({ editor, onLeave }: { editor: Editor; onLeave(): void }) {
@@ -45,52 +45,48 @@ export function FindBar({ editor, onLeave }: { editor: Editor; onLeave(): void }
     }
   };
   const button = (name: string, command: typeof findNext) => (
-    <button
+    <Button
+      look="bare"
       type="button"
       onClick={() => run(command)}
       disabled={count === 0}
       className="px-1 font-semibold text-blue disabled:text-rail"
     >
       {name}
-    </button>
+    </Button>
   );
   return (
     <search onKeyDown={onKeyDown} className="flex flex-wrap items-center gap-x-2 gap-y-1 pb-2 text-13">
-      <input
-        // biome-ignore lint/a11y/noAutofocus: the person just asked for it
+      <Input
+        look="small"
         autoFocus
         aria-label="Find in the text"
         placeholder="Find"
         value={words}
         onChange={(event) => setWords(event.target.value)}
-        className={input}
+        className="w-36"
       />
       <span role="status" className="min-w-16 text-rail">
         {words === "" ? "" : count === 0 ? "nowhere" : `${count} ${count === 1 ? "place" : "places"}`}
       </span>
       {button("Back", findPrev)}
       {button("On", findNext)}
-      <input
+      <Input
+        look="small"
         aria-label="Put in its place"
         placeholder="Put in its place"
         value={other}
         onChange={(event) => setOther(event.target.value)}
-        className={input}
+        className="w-36"
       />
       {button("Replace", replaceNext)}
       {button("All", replaceAll)}
-      <label className="flex items-center gap-1">
-        <input
-          type="checkbox"
-          checked={exact}
-          onChange={(event) => setExact(event.target.checked)}
-          className="accent-blue"
-        />
+      <Checkbox checked={exact} onChange={(event) => setExact(event.target.checked)}>
         exact case
-      </label>
-      <button type="button" onClick={onLeave} className="text-rail">
+      </Checkbox>
+      <Button look="word" type="button" onClick={onLeave}>
         Leave
-      </button>
+      </Button>
     </search>
   );
 }

@@ -1,3 +1,5 @@
+import { Button } from "#app/ui/button.tsx";
+
 /** Signs a keyboard rarely has, by name. */
 const SIGNS: [string, string][] = [
   ["–", "en dash"],
@@ -37,10 +39,10 @@ export function Signs({ onPick, onLeave }: { onPick(sign: string): void; onLeave
     >
       <legend className="sr-only">Signs</legend>
       {SIGNS.map(([sign, name], i) => (
-        <button
+        <Button
+          look="bare"
           key={name}
           type="button"
-          // biome-ignore lint/a11y/noAutofocus: the person just asked for the row
           autoFocus={i === 0}
           aria-label={name}
           title={name}
@@ -48,7 +50,7 @@ export function Signs({ onPick, onLeave }: { onPick(sign: string): void; onLeave
           className="h-7 min-w-7 rounded border border-rule bg-paper px-1 text-15 hover:border-blue"
         >
           {sign.trim() === "" ? "␣" : sign === "\u00ad" ? "-|" : sign}
-        </button>
+        </Button>
       ))}
     </fieldset>
   );

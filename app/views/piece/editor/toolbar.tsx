@@ -1,6 +1,8 @@
 import type { Editor } from "@tiptap/core";
 import { useEditorState } from "@tiptap/react";
 import { type FormEvent, useEffect, useState } from "react";
+import { Button } from "#app/ui/button.tsx";
+import { Input } from "#app/ui/field.tsx";
 import { type Picture, safeAddress } from "#core/text/manuscript.ts";
 import { FindBar } from "./find-bar.tsx";
 import { Signs } from "./signs.tsx";
@@ -85,7 +87,8 @@ export function Toolbar({
     <div className="sticky top-0 z-10 mb-4 border-b border-rule bg-enamel font-sans">
       <div role="toolbar" aria-label="Text" className="narrow -ml-1.5 flex flex-wrap text-13">
         {tools.map(([name, active, act]) => (
-          <button
+          <Button
+            look="bare"
             key={name}
             type="button"
             aria-pressed={active}
@@ -93,13 +96,19 @@ export function Toolbar({
             className={`px-1.5 py-1.5 hover:text-blue ${active ? "font-bold text-blue" : ""}`}
           >
             {name}
-          </button>
+          </Button>
         ))}
         {at.table &&
           inTable.map(([name, act]) => (
-            <button key={name} type="button" onClick={act} className="px-1.5 py-1.5 text-rail hover:text-blue">
+            <Button
+              look="bare"
+              key={name}
+              type="button"
+              onClick={act}
+              className="px-1.5 py-1.5 text-rail hover:text-blue"
+            >
               {name}
-            </button>
+            </Button>
           ))}
       </div>
       {asking === "find" && <FindBar editor={editor} onLeave={leave} />}
@@ -140,8 +149,8 @@ function Ask({
   };
   return (
     <form onSubmit={answer} className="flex flex-wrap items-center gap-2 pb-2 text-13">
-      <input
-        // biome-ignore lint/a11y/noAutofocus: the person just asked for it
+      <Input
+        look="small"
         autoFocus
         aria-label={label}
         placeholder={label}
@@ -153,14 +162,14 @@ function Ask({
           event.stopPropagation();
           onLeave();
         }}
-        className="h-7 w-80 max-w-full rounded border border-track bg-paper px-2"
+        className="w-80 max-w-full"
       />
-      <button type="submit" className="font-semibold text-blue">
+      <Button look="word" type="submit">
         Set
-      </button>
-      <button type="button" onClick={onLeave} className="text-rail">
+      </Button>
+      <Button look="word" type="button" onClick={onLeave}>
         Leave
-      </button>
+      </Button>
       {problem && (
         <span role="alert" className="text-red">
           {problem}

@@ -1,0 +1,36 @@
+import { useEffect, useRef, useState } from "react";
+import { useLocation } from "react-router";
+
+const LISTS = ["/turn", "/pieces", "/schedule", "/notices"];
+
+/** The list one looked at last, by its address with its filter; a piece leads back to it. */
+let lastList = "/pieces";
+
+/** Where a piece leads back to: the list one came from, as it was narrowed. */
+export function useLastList(): { to: string; name: string } {
+  const [to, setTo] = useState("/pieces");
+  useEffect(() => setTo(lastList), []);
+  const name = to.startsWith("/turn") ? "Your turn" : to.startsWith("/schedule") ? "Schedule" : "Pieces";
+  return { to, name: to.startsWith("/notices") ? "Notices" : name };
+}
+
+/**
+ * Brings the keyboard along when the page changes: back in a list to the row one came from, else to
+ * where the page begins, so that its heading is what is heard next. What takes the keyboard itself keeps it.
+ */
+export function useArrival(): void {
+  const { pathname, search } = useLocation();
+  const before = useRef<string | null>(null);
+  useEffect(() => {
+    if (LISTS.includes(pathname)) lastList = pathname + search;
+    const from = before.current;
+    before.current = pathname;
+    if (from === null || from === pathname) return;
+    const main = document.getElementById("main");
+    if (!main || (main.contains(document.activeElement) && document.activeElement !== main)) return;
+    const row = main.querySelector<HTMLElement>(`[data-row] a[href="${CSS.escape(from)}"]`);
+    if (!row) return main.focus({ preventScroll: true });
+    row.focus({ preventScroll: true });
+    row.scrollIntoView({ block: "center" });
+  }, [pathname, search]);
+}
