@@ -50,6 +50,12 @@ module.exports = {
     only("server-imports-core", "^server/", "^(server|core)/"),
     only("app-imports-server-and-core", "^app/", "^(app|server|core)/"),
     only("ui-imports-nothing-of-ours", "^app/ui/", "^app/ui/"),
+    {
+      name: "primitives-are-dressed-once",
+      severity: "error",
+      from: { path: "^app/", pathNot: "^app/ui/" },
+      to: { path: "^node_modules/(radix-ui|@radix-ui|@dnd-kit|downshift|react-day-picker)(/|$)" },
+    },
     only("workers-import-core", "^app/workers/", "^(app/workers|core)/"),
     only("cli-imports-server-and-core", "^cli/", "^(cli|server|core)/"),
     {

@@ -1,10 +1,6 @@
-import { Form, Link, useNavigation } from "react-router";
 import { z } from "zod";
 import { answered, guarded, misread, readForm, runCommand } from "#app/request.ts";
-import { Button } from "#app/ui/button.tsx";
-import { TextField } from "#app/ui/field.tsx";
-import { Message } from "#app/ui/message.tsx";
-import { Door } from "#app/views/people/door.tsx";
+import { ForgotView } from "#app/views/door/forgot.tsx";
 import { askNewPassword } from "#server/people/accounts.ts";
 import type { Route } from "./+types/forgot.ts";
 
@@ -19,38 +15,6 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
 
 export const meta: Route.MetaFunction = () => [{ title: "Forgot the password · Elenco" }];
 
-export default function Forgot({ actionData }: Route.ComponentProps) {
-  const busy = useNavigation().state === "submitting";
-  const sent = actionData && !actionData.refusal && Object.keys(actionData.fields).length === 0;
-  return (
-    <Door title="A new password">
-      {sent ? (
-        <p role="status">
-          If that address belongs to somebody here, a mail with a link is on its way. The link is good once, for an
-          hour.
-        </p>
-      ) : (
-        <Form method="post" noValidate className="space-y-4">
-          {actionData?.refusal && <Message>{actionData.refusal.sentence}</Message>}
-          <TextField
-            label="Mail address"
-            name="email"
-            type="email"
-            autoComplete="username"
-            required
-            autoFocus
-            error={actionData?.fields.email}
-          />
-          <Button look="go" busy={busy}>
-            {busy ? "Sending …" : "Send me a link"}
-          </Button>
-        </Form>
-      )}
-      <p className="mt-8 text-13">
-        <Link className="text-blue underline underline-offset-3" to="/sign-in">
-          Back to sign-in
-        </Link>
-      </p>
-    </Door>
-  );
+export default function Forgot(props: Route.ComponentProps) {
+  return <ForgotView {...props} />;
 }

@@ -1,13 +1,7 @@
-import { Form, useNavigation } from "react-router";
 import { z } from "zod";
-import { fieldErrors } from "#app/form-answer.ts";
 import { guestBy } from "#app/guest.ts";
 import { answered, guarded, misread, notFound, readForm, runCommand } from "#app/request.ts";
-import { Button } from "#app/ui/button.tsx";
-import { Hidden, TextField } from "#app/ui/field.tsx";
-import { Door } from "#app/views/people/door.tsx";
-import { GuestPiece } from "#app/views/people/guest-piece.tsx";
-import { Refused } from "#app/views/people/refused.tsx";
+import { GuestView } from "#app/views/people/guest.tsx";
 import { addComment } from "#server/comments/commands.ts";
 import { nameGuest } from "#server/guests/commands.ts";
 import { guestPage } from "#server/guests/queries.ts";
@@ -59,30 +53,6 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
   { name: "robots", content: "noindex" },
 ];
 
-export default function Guest({ loaderData, actionData }: Route.ComponentProps) {
-  const busy = useNavigation().state === "submitting";
-  const answer = actionData ?? null;
-  if (loaderData.piece) return <GuestPiece {...loaderData} piece={loaderData.piece} answer={answer} />;
-  return (
-    <Door title={loaderData.publication}>
-      <p className="mb-4">You are asked to look at one piece before it appears.</p>
-      <Form method="post" className="space-y-4">
-        <Hidden name="intent" value="name" />
-        <Refused answer={answer} intent="name" />
-        <TextField
-          label="Your name"
-          name="name"
-          autoComplete="name"
-          required
-          maxLength={100}
-          autoFocus
-          hint="What you say bears it."
-          error={fieldErrors(answer, "name").name}
-        />
-        <Button look="go" busy={busy}>
-          Show me the piece
-        </Button>
-      </Form>
-    </Door>
-  );
+export default function Guest(props: Route.ComponentProps) {
+  return <GuestView {...props} />;
 }

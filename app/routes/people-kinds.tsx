@@ -1,11 +1,7 @@
-import { Form, Link, redirect, useNavigation, useSearchParams } from "react-router";
+import { redirect } from "react-router";
 import { z } from "zod";
-import { fieldErrors } from "#app/form-answer.ts";
 import { answered, guarded, misread, notFound, readForm, requirePermission, runCommand } from "#app/request.ts";
-import { Button } from "#app/ui/button.tsx";
-import { Hidden, TextField } from "#app/ui/field.tsx";
-import { useLastAnswer } from "#app/views/frame/last-answer.ts";
-import { KindForm } from "#app/views/people/kind-form.tsx";
+import { KindsView } from "#app/views/publication/kinds.tsx";
 import { FIELD_TYPES } from "#core/text/fields.ts";
 import { addKind, deleteKind, listKinds, saveKind } from "#server/kinds/commands.ts";
 import type { Route } from "./+types/people-kinds.ts";
@@ -80,42 +76,6 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
 
 export const meta: Route.MetaFunction = () => [{ title: "Kinds · Elenco" }];
 
-export default function Kinds({ loaderData, actionData: answer }: Route.ComponentProps) {
-  const actionData = useLastAnswer(answer);
-  const { kinds } = loaderData;
-  const [words] = useSearchParams();
-  const busy = useNavigation().state === "submitting";
-  const chosen = kinds.find((one) => one.key === words.get("kind")) ?? null;
-  return (
-    <div className={chosen ? "grid grid-cols-[minmax(0,1fr)] lg:grid-cols-[220px_minmax(0,1fr)]" : ""}>
-      <div className="min-w-0 px-4 py-5 md:px-6">
-        <h1 className="mb-4">Kinds</h1>
-        {kinds.length === 0 && <p className="mb-4 text-rail">None yet: a piece is of a kind, which says its fields.</p>}
-        <ul aria-label="Kinds" className={kinds.length ? "mb-6 border-t border-ink" : ""}>
-          {kinds.map((one) => (
-            <li
-              key={one.id}
-              data-row
-              className={`flex min-h-9 items-center justify-between gap-3 border-b border-rule focus-within:bg-wash ${one === chosen ? "bg-wash" : ""}`}
-            >
-              <Link to={`?kind=${one.key}`} className="truncate font-semibold hover:text-blue">
-                {one.name}
-              </Link>
-              <span className="shrink-0 text-13 text-rail">
-                {chosen
-                  ? one.pieces
-                  : `${one.fields.length} fields · ${one.pieces} ${one.pieces === 1 ? "piece" : "pieces"}`}
-              </span>
-            </li>
-          ))}
-        </ul>
-        <Form method="post" className="max-w-80 space-y-3">
-          <Hidden name="intent" value="add" />
-          <TextField label="A new kind" name="name" maxLength={80} error={fieldErrors(actionData, "add").name} />
-          <Button busy={busy}>Make it</Button>
-        </Form>
-      </div>
-      {chosen && <KindForm key={`${chosen.id} ${chosen.revision}`} kind={chosen} answer={actionData ?? null} />}
-    </div>
-  );
+export default function Kinds(props: Route.ComponentProps) {
+  return <KindsView {...props} />;
 }

@@ -1,14 +1,7 @@
-import { redirect, useSearchParams } from "react-router";
+import { redirect } from "react-router";
 import { z } from "zod";
 import { guarded, misread, readForm, requirePermission, runCommand } from "#app/request.ts";
-import { ButtonLink } from "#app/ui/button.tsx";
-import { Split } from "#app/ui/page.tsx";
-import { useLastAnswer } from "#app/views/frame/last-answer.ts";
-import { Matrix } from "#app/views/people/matrix.tsx";
-import { NewRole } from "#app/views/people/new-role.tsx";
-import { useRoleDraft } from "#app/views/people/role-draft.ts";
-import { RolePanel } from "#app/views/people/role-panel.tsx";
-import { WhoHas } from "#app/views/people/who-has.tsx";
+import { RolesView } from "#app/views/people/roles.tsx";
 import { PERMISSIONS, type Permission } from "#core/access/permissions.ts";
 import { whoHas } from "#server/people/queries.ts";
 import { addRole, deleteRole, listRoles, saveRole } from "#server/people/roles.ts";
@@ -58,28 +51,6 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
 
 export const meta: Route.MetaFunction = () => [{ title: "Roles · Elenco" }];
 
-export default function Roles({ loaderData, actionData: answer }: Route.ComponentProps) {
-  const actionData = useLastAnswer(answer);
-  const { roles, permission, having } = loaderData;
-  const [words] = useSearchParams();
-  const chosen = roles.find((one) => one.key === words.get("role")) ?? null;
-  const other = roles.find((one) => one.key === words.get("with")) ?? null;
-  const draft = useRoleDraft(chosen);
-  const making = words.get("do") === "new";
-  const beside = chosen ? (
-    <RolePanel key={chosen.key} role={chosen} roles={roles} other={other} draft={draft} answer={actionData ?? null} />
-  ) : permission ? (
-    <WhoHas permission={permission} having={having} />
-  ) : making ? (
-    <NewRole roles={roles} answer={actionData ?? null} />
-  ) : null;
-  return (
-    <Split beside={beside}>
-      <div className="mb-3 flex flex-wrap items-center gap-3">
-        <h1 className="mr-auto">What each role allows</h1>
-        <ButtonLink to="?do=new">New role</ButtonLink>
-      </div>
-      <Matrix roles={roles} chosen={chosen} other={other} draft={draft} permission={permission} />
-    </Split>
-  );
+export default function Roles(props: Route.ComponentProps) {
+  return <RolesView {...props} />;
 }

@@ -1,5 +1,4 @@
-import { Link } from "react-router";
-import { Teaser } from "#app/views/reader/article.tsx";
+import { ReadView } from "#app/views/reader/list.tsx";
 import { filesBelow } from "#core/text/html.ts";
 import { listReleased } from "#server/reader/queries.ts";
 import { teased } from "#server/reader/shown.ts";
@@ -16,20 +15,6 @@ export const meta: Route.MetaFunction = ({ matches }) => [
   { title: (matches[1]?.loaderData as { publication?: string } | undefined)?.publication ?? "Read" },
 ];
 
-export default function Read({ loaderData }: Route.ComponentProps) {
-  const { pieces } = loaderData;
-  if (pieces.length === 0) return <p className="text-center text-19 text-rail">Nothing has been released yet.</p>;
-  return (
-    <ul className="space-y-7">
-      {pieces.map((one) => (
-        <li key={one.slug}>
-          <Teaser piece={one}>
-            <Link to={`/read/${one.slug}`} className="hover:underline">
-              {one.title}
-            </Link>
-          </Teaser>
-        </li>
-      ))}
-    </ul>
-  );
+export default function Read(props: Route.ComponentProps) {
+  return <ReadView {...props} />;
 }

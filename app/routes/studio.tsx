@@ -1,19 +1,12 @@
-import { redirect, useSearchParams } from "react-router";
+import { redirect } from "react-router";
 import { v7 } from "uuid";
 import { z } from "zod";
 import { named } from "#app/forms.ts";
 import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
-import { Message } from "#app/ui/message.tsx";
 import { keepLast, useKept } from "#app/views/frame/keep-last.ts";
-import { useLastAnswer } from "#app/views/frame/last-answer.ts";
-import { Changes } from "#app/views/studio/changes.tsx";
-import { useCopy } from "#app/views/studio/copy.ts";
-import { useFindings } from "#app/views/studio/findings.ts";
-import { Rehearse } from "#app/views/studio/rehearse.tsx";
-import { StudioBody, StudioHead } from "#app/views/studio/studio.tsx";
+import { StudioView } from "#app/views/studio/page.tsx";
 import { fromLocalInput } from "#core/time/local.ts";
 import { check, isWalkable } from "#core/workflow/checking/check.ts";
-import { differences } from "#core/workflow/editing/differences.ts";
 import { cancelPlanned, putInUse } from "#server/workflows/adopt.ts";
 import { deleteWorkflow, retireWorkflow, reviveWorkflow } from "#server/workflows/bindings.ts";
 import { discardCopy, takeOver } from "#server/workflows/copies.ts";
@@ -101,64 +94,7 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: `${loaderData?.workflow.name ?? "Workflow"} · Elenco` },
 ];
 
-export default function StudioPage({ loaderData, actionData: answer }: Route.ComponentProps) {
-  const actionData = useLastAnswer(answer);
-  useKept(clientLoader, loaderData);
-  const { studio } = loaderData;
-  return (
-    <Opened
-      key={`${studio.key} ${studio.copy?.mine ?? true} ${studio.inUse?.revision ?? 0}`}
-      {...loaderData}
-      actionData={actionData}
-    />
-  );
-}
-
-type Data = Awaited<ReturnType<typeof loader>>;
-
-/** The studio as it stands for one holder and one revision in use; with another it begins anew. */
-function Opened({
-  studio,
-  workflow,
-  preview,
-  calendar,
-  now,
-  formKey,
-  actionData,
-}: Data & Pick<Route.ComponentProps, "actionData">) {
-  const [words] = useSearchParams();
-  const look = words.get("look");
-  const locked = studio.copy !== null && !studio.copy.mine && !studio.copy.idle;
-  const copy = useCopy(
-    `${studio.key} ${studio.inUse?.revision ?? 0}`,
-    studio.key,
-    { workflow, revision: studio.copy?.revision ?? 0 },
-    locked,
-  );
-  const findings = useFindings(copy.workflow, studio.people);
-  const shared = { studio, copy, findings, locked };
-  const refusal = actionData?.refusal;
-  return (
-    <div className={`flex flex-col ${look ? "lg:min-h-[calc(100vh-44px)]" : "lg:h-[calc(100vh-44px)] print:h-auto"}`}>
-      <StudioHead {...shared} look={look === "rehearse" || look === "changes" ? look : "edit"} />
-      {refusal && actionData.intent !== "use" && (
-        <div className="px-4 pt-3 md:px-6">
-          <Message more={refusal.missing}>{refusal.sentence}</Message>
-        </div>
-      )}
-      {look === "rehearse" ? (
-        <Rehearse stage={{ workflow: copy.workflow, people: studio.people, calendar }} now={now} findings={findings} />
-      ) : look === "changes" ? (
-        <Changes
-          {...shared}
-          preview={preview}
-          formKey={formKey}
-          answer={actionData?.intent === "use" ? actionData : null}
-          differing={studio.inUse ? differences(studio.inUse.document, copy.workflow) : []}
-        />
-      ) : (
-        <StudioBody {...shared} />
-      )}
-    </div>
-  );
+export default function StudioPage(props: Route.ComponentProps) {
+  useKept(clientLoader, props.loaderData);
+  return <StudioView {...props} />;
 }

@@ -1,8 +1,8 @@
 import { type ComponentProps, lazy, Suspense, useEffect, useRef, useState } from "react";
 import { Button } from "./button.tsx";
+import { useTellsChosen } from "./choice-form.tsx";
 import { type Dates, useDates } from "./dates.ts";
 import { Field, type FieldLook, Input, type Labelled } from "./field.tsx";
-import { useTellsChosen } from "./filter-form.tsx";
 import { Popover } from "./layers.tsx";
 
 const Month = lazy(() => import("./month.tsx"));

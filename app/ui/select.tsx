@@ -10,7 +10,7 @@ import {
   useRef,
   useState,
 } from "react";
-import { useTellsChosen } from "./filter-form.tsx";
+import { useTellsChosen } from "./choice-form.tsx";
 import { Field, type FieldLook, fieldClass, type Labelled } from "./field.tsx";
 
 interface OptionProps {

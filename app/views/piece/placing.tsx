@@ -1,5 +1,6 @@
-import { Form, useSearchParams, useSubmit } from "react-router";
+import { useSearchParams } from "react-router";
 import { Button } from "#app/ui/button.tsx";
+import { ChoiceForm } from "#app/ui/choice-form.tsx";
 import { Hidden, TextArea } from "#app/ui/field.tsx";
 import { Option, SelectField } from "#app/ui/select.tsx";
 import { list } from "#core/words/say.ts";
@@ -9,7 +10,6 @@ import { Panelled, type PanelProps, PieceForm, useBusy } from "./framed.tsx";
 export function Placing(props: PanelProps) {
   const { page, answer } = props;
   const [words] = useSearchParams();
-  const submit = useSubmit();
   const busy = useBusy();
   const { places, placed } = page;
   if (!places) return null;
@@ -30,10 +30,7 @@ export function Placing(props: PanelProps) {
     ));
   return (
     <Panelled title="Where it belongs" page={page}>
-      <Form
-        className="space-y-3"
-        onChange={(event) => submit(event.currentTarget, { replace: true, preventScrollReset: true })}
-      >
+      <ChoiceForm className="space-y-3">
         <Hidden name="do" value="place" />
         <SelectField label="Section" name="section" defaultValue={chosen.section}>
           {options(places.sections)}
@@ -44,10 +41,7 @@ export function Placing(props: PanelProps) {
         <SelectField label="Author" name="author" defaultValue={chosen.author}>
           {options(places.people)}
         </SelectField>
-        <noscript>
-          <Button>Show what it changes</Button>
-        </noscript>
-      </Form>
+      </ChoiceForm>
       {same ? (
         <p className="mt-3 text-13 text-rail">It stays where it is on its line. Choose what is to change.</p>
       ) : (

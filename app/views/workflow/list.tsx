@@ -1,7 +1,8 @@
 import { useState } from "react";
-import { Form, Link, useNavigation, useSubmit } from "react-router";
+import { Form, Link, useNavigation } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
+import { ChoiceForm } from "#app/ui/choice-form.tsx";
 import { Hidden, TextField } from "#app/ui/field.tsx";
 import { FileDrop } from "#app/ui/file-drop.tsx";
 import { Message } from "#app/ui/message.tsx";
@@ -114,7 +115,6 @@ export function Line({ row }: { row: WorkflowRow }) {
 
 /** A place and the workflow that applies there, chosen anew at once. */
 export function Binding({ binding, workflows }: { binding: BindingRow; workflows: WorkflowRow[] }) {
-  const submit = useSubmit();
   const { applies, workflowId } = binding;
   const set = workflowId !== null;
   const inherits =
@@ -127,11 +127,7 @@ export function Binding({ binding, workflows }: { binding: BindingRow; workflows
           : "from the section above";
   return (
     <li className="border-b border-rule py-1.5">
-      <Form
-        method="post"
-        className="flex items-center justify-between gap-2"
-        onChange={(event) => submit(event.currentTarget, { method: "post" })}
-      >
+      <ChoiceForm method="post" className="flex items-center justify-between gap-2">
         <Hidden name="intent" value="bind" />
         <Hidden name="scope" value={binding.scope} />
         <Hidden name="scopeId" value={binding.id} />
@@ -156,10 +152,7 @@ export function Binding({ binding, workflows }: { binding: BindingRow; workflows
               </Option>
             ))}
         </Select>
-        <noscript>
-          <Button>Set</Button>
-        </noscript>
-      </Form>
+      </ChoiceForm>
       {binding.notValid.length > 0 && (
         <p className="mt-0.5 text-12 text-rail">
           Not valid today: {binding.notValid.join("; ")}.{" "}

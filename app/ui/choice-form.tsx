@@ -4,25 +4,30 @@ import { Form, useSubmit } from "react-router";
 const Chosen = createContext<(() => void) | null>(null);
 
 /**
- * A row of fields that narrow what is shown; the address says them. What is chosen acts at once, words with Enter.
+ * A form that acts as soon as something is chosen in it; words act with Enter. By itself it narrows what is
+ * shown, and the address says how.
  */
-export function FilterForm({
+export function ChoiceForm({
   label,
+  method = "get",
   className = "my-3 flex flex-wrap items-center gap-2 text-13",
   children,
 }: {
-  label: string;
+  label?: string;
+  method?: "get" | "post";
   className?: string;
   children: ReactNode;
 }) {
   const form = useRef<HTMLFormElement>(null);
   const submit = useSubmit();
-  const act = () => form.current && submit(form.current, { replace: true, preventScrollReset: true });
+  const act = () =>
+    form.current && submit(form.current, { method, replace: method === "get", preventScrollReset: true });
   return (
     <Chosen value={act}>
       <Form
         ref={form}
-        aria-label={label}
+        method={method}
+        {...(label && { "aria-label": label })}
         className={className}
         onChange={({ target }) => (target as HTMLElement).matches("[type=checkbox], [type=radio]") && act()}
       >
@@ -32,7 +37,7 @@ export function FilterForm({
   );
 }
 
-/** Tells the row of filters a field stands in that something else was chosen in it. */
+/** Tells the form a field stands in that something else was chosen in it. */
 export function useTellsChosen(value: string): void {
   const chosen = useContext(Chosen);
   const told = useRef(value);

@@ -1,0 +1,145 @@
+import { useState } from "react";
+import { Form, Link, useNavigation, useSearchParams } from "react-router";
+import { Button } from "#app/ui/button.tsx";
+import { Checkbox, Hidden, TextField } from "#app/ui/field.tsx";
+import { FileDrop } from "#app/ui/file-drop.tsx";
+import { Message } from "#app/ui/message.tsx";
+import { Option, SelectField } from "#app/ui/select.tsx";
+import { useLastAnswer } from "#app/views/frame/last-answer.ts";
+import { FILE_BYTES, TITLE_LIMIT } from "#core/text/fields.ts";
+import type { Route } from "../../routes/+types/piece-new.ts";
+
+/** So many bytes are taken at once, in all files together. */
+const SENT_BYTES = 24_000_000;
+
+/** Begins a piece, from nothing or from files. */
+export function NewPieceView({ loaderData, actionData: answer }: Route.ComponentProps) {
+  const actionData = useLastAnswer(answer);
+  const { kinds, sections, formKey } = loaderData;
+  const [words] = useSearchParams();
+  const [title, setTitle] = useState("");
+  const [excess, setTooMuch] = useState("");
+  const busy = useNavigation().state === "submitting";
+  const fields = actionData?.fields ?? {};
+  const refused = actionData?.refusal;
+  const error = (name: string) => fields[name] ?? (refused?.field === name ? refused.sentence : undefined);
+  if (kinds.length === 0)
+    return <p className="p-6">No grant of yours lets you begin a piece. Ask the managing editor.</p>;
+  if (actionData && "reports" in actionData) return <Reports reports={actionData.reports} />;
+  return (
+    <div className="max-w-lg px-4 py-5 md:px-6">
+      <h1>New piece</h1>
+      <Form method="post" encType="multipart/form-data" className="mt-5 space-y-4">
+        <Hidden name="formKey" value={formKey} />
+        {refused && !["kindId", "sectionId", "title"].includes(refused.field ?? "") && (
+          <Message more={refused.missing}>{refused.sentence}</Message>
+        )}
+        <div className="grid gap-4 sm:grid-cols-2">
+          <SelectField
+            label="Kind"
+            name="kindId"
+            defaultValue={words.get("kind") ?? kinds[0]?.id}
+            error={error("kindId")}
+          >
+            {kinds.map((kind) => (
+              <Option key={kind.id} value={kind.id}>
+                {kind.name}
+              </Option>
+            ))}
+          </SelectField>
+          <SelectField label="Section" name="sectionId" error={error("sectionId")}>
+            <Option value="">Choose</Option>
+            {sections.map((section) => (
+              <Option key={section.id} value={section.id}>
+                {section.name}
+              </Option>
+            ))}
+          </SelectField>
+        </div>
+        <TextField
+          label="Title"
+          name="title"
+          value={title}
+          onChange={(event) => setTitle(event.target.value)}
+          autoFocus
+          error={error("title")}
+          hint={
+            title.length > TITLE_LIMIT / 2
+              ? `${title.length} of ${TITLE_LIMIT} characters`
+              : "It can change later. Left empty, the first heading of the file is taken."
+          }
+        />
+        <FileDrop
+          label="Start from files"
+          name="files[]"
+          multiple
+          accept=".docx,.md,.markdown,.html,.htm,text/markdown,text/html,text/plain"
+          onChange={(event) => setTooMuch(tooMuch([...(event.target.files ?? [])]))}
+          error={excess || error("files")}
+          hint="Documents (DOCX), Markdown or HTML. Headings, lists, links, tables, emphasis and notes are kept. Several files become several drafts; drop them here."
+        />
+        <Checkbox name="private" value="yes">
+          Only I see it until I first send it
+        </Checkbox>
+        <div className="flex gap-2">
+          <Button look="go" disabled={busy || excess !== ""}>
+            {busy ? "Beginning …" : "Begin"}
+          </Button>
+        </div>
+      </Form>
+    </div>
+  );
+}
+
+/** What is too much to send, said before it is sent. */
+function tooMuch(files: readonly File[]): string {
+  const large = files.find((file) => file.size > FILE_BYTES);
+  if (large)
+    return `${large.name} has ${megabytes(large.size)} MB; a file of at most ${megabytes(FILE_BYTES)} MB is taken.`;
+  const all = files.reduce((sum, file) => sum + file.size, 0);
+  return all > SENT_BYTES
+    ? `Together they have ${megabytes(all)} MB; at most ${megabytes(SENT_BYTES)} MB are taken at once.`
+    : "";
+}
+
+const megabytes = (bytes: number) => Math.ceil(bytes / 1_000_000);
+
+type Report = Extract<NonNullable<Route.ComponentProps["actionData"]>, { reports: unknown }>["reports"][number];
+
+function Reports({ reports }: { reports: readonly Report[] }) {
+  const begun = reports.filter((one) => one.piece !== null).length;
+  return (
+    <div className="max-w-2xl px-4 py-5 md:px-6">
+      <h1>
+        {begun} of {reports.length} files became drafts
+      </h1>
+      <ul aria-label="Files" className="mt-5 border-t border-ink">
+        {reports.map((one, i) => (
+          // biome-ignore lint/suspicious/noArrayIndexKey: two files may have one name
+          <li key={i} className="border-b border-rule py-2">
+            <p className="flex flex-wrap justify-between gap-x-4">
+              {one.piece ? (
+                <Link to={`/pieces/${one.piece.slug}`} className="font-semibold text-blue">
+                  {one.piece.title}
+                </Link>
+              ) : (
+                <b className="font-semibold text-red">not begun</b>
+              )}
+              <span className="text-13 text-rail">{one.file}</span>
+            </p>
+            {one.said.map((sentence) => (
+              <p key={sentence} className="text-13">
+                {sentence}
+              </p>
+            ))}
+          </li>
+        ))}
+      </ul>
+      <p className="mt-4">
+        <Link to="/pieces/new" reloadDocument className="font-semibold text-blue">
+          Begin another
+        </Link>
+      </p>
+    </div>
+  );
+}

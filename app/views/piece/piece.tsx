@@ -1,0 +1,74 @@
+import { useCallback, useEffect, useMemo, useRef } from "react";
+import { useRevalidator, useSearchParams } from "react-router";
+import { Comments } from "#app/views/piece/comments.tsx";
+import { useDraft } from "#app/views/piece/draft.ts";
+import { Fields } from "#app/views/piece/fields.tsx";
+import { Head } from "#app/views/piece/head.tsx";
+import { Panel } from "#app/views/piece/panel.tsx";
+import { Passage } from "#app/views/piece/passage.tsx";
+import { Text } from "#app/views/piece/text.tsx";
+import type { Route } from "../../routes/+types/piece.ts";
+
+/** A piece: its head, its fields, its text, and beside it what is said and done. */
+export function PieceView({
+  page,
+  answer,
+}: {
+  page: Route.ComponentProps["loaderData"];
+  answer: Route.ComponentProps["actionData"] | null;
+}) {
+  const { revalidate } = useRevalidator();
+  const latest = useRef(revalidate);
+  latest.current = revalidate;
+  const onSaved = useCallback(() => void latest.current(), []);
+  const server = useMemo(
+    () => ({
+      content: page.content,
+      version: page.version.number,
+      hash: page.version.hash,
+      author: page.version.author ?? "somebody",
+    }),
+    [page],
+  );
+  const draft = useDraft(page.row, server, page.editable, onSaved);
+  const { slug } = page.row;
+  // Coming to look is told apart from the page's own request, which writes nothing.
+  useEffect(() => {
+    fetch(`/pieces/${slug}/look`, { method: "POST" })
+      .then((answer) => {
+        if (answer.headers.get("X-Changed") === "yes") latest.current();
+      })
+      .catch(() => undefined);
+  }, [slug]);
+  const [words] = useSearchParams();
+  const doing = words.get("do");
+  return (
+    <div className="flex min-h-full flex-col">
+      <Head page={page} draft={draft} />
+      {words.get("imported") && (
+        <p className="border-b border-rule bg-wash px-6 py-2 text-13">{words.get("imported")}</p>
+      )}
+      <div className="grid flex-1 grid-cols-[minmax(0,1fr)] lg:grid-cols-[196px_minmax(0,1fr)_316px]">
+        <div className="order-2 border-rule px-4 py-4 md:px-6 lg:order-1 lg:border-r lg:pr-4">
+          <Fields page={page} draft={draft} answer={answer} />
+        </div>
+        <div className="order-1 px-4 py-6 lg:order-2 lg:px-14">
+          <Text page={page} draft={draft} />
+        </div>
+        <div className="order-3 space-y-6 border-rule bg-enamel px-4 py-4 lg:border-l">
+          {doing && (
+            <Panel
+              key={doing}
+              doing={doing}
+              page={page}
+              saving={page.editable && draft.state.kind !== "saved"}
+              answer={answer}
+            />
+          )}
+          <Comments page={page} answer={answer} />
+          <Passage entries={page.passage} />
+        </div>
+      </div>
+    </div>
+  );
+}
