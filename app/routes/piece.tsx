@@ -37,6 +37,7 @@ import {
   reassignSeatInput,
 } from "#server/passage/routing.ts";
 import { deleteInput, deletePiece } from "#server/pieces/deleting.ts";
+import { nextOnTurn } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
 import { placeChoices, placeInput, placePiece, previewPlace } from "#server/pieces/placing.ts";
 import {
@@ -66,14 +67,15 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   const shown = { fields: kind.fields, content };
   const place = { sectionId: words.get("section"), kindId: words.get("kind"), authorId: words.get("author") };
   const there = z.object({ sectionId: z.uuid(), kindId: z.uuid(), authorId: z.uuid() }).safeParse(place);
-  const [lines, places, placed, guests, fileProblems] = await Promise.all([
+  const [next, lines, places, placed, guests, fileProblems] = await Promise.all([
+    nextOnTurn(context.db, viewer, params.slug),
     configure && asked("line") ? lineChoices(context.db) : [],
     page.routing && asked("place") ? placeChoices(context.db, viewer, page.row.id) : null,
     page.routing && asked("place") && there.success ? previewPlace(context.db, viewer, params.slug, there.data) : null,
     page.invites ? guestsOf(context.db, page.row.id, viewer) : [],
     problemsOfFiles(context.files, page.files, shown, false),
   ]);
-  return { ...page, formKey: v7(), configure, lines, places, placed, guests, fileProblems };
+  return { ...page, formKey: v7(), next, configure, lines, places, placed, guests, fileProblems };
 }
 
 export const clientLoader = keepLast<Awaited<ReturnType<typeof loader>>>();

@@ -34,7 +34,6 @@ interface Props {
   /** Values sent along that nobody sees. */
   sends?: Readonly<Record<string, string | number | undefined>>;
   action?: string;
-  /** Fields that show what is refused about them themselves. */
   className?: string;
   label?: string;
   encType?: "multipart/form-data";
@@ -77,7 +76,6 @@ export function ActionForm({
         ref={form}
         method="post"
         preventScrollReset
-        noValidate
         className={className}
         {...(action && { action })}
         {...(label && { "aria-label": label })}

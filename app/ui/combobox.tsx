@@ -102,7 +102,7 @@ export function Combobox<T extends Suggestion>({
               setEntered(true);
             }
             if (event.key === "Escape" && typed !== null) {
-              event.stopPropagation();
+              event.preventDefault();
               event.currentTarget.blur();
             }
           },

@@ -3,16 +3,20 @@ import { type ComponentProps, createContext, type ReactNode, useContext, useId }
 /** What is amiss with the fields of the form one is in, by their names. */
 export const FieldErrors = createContext<Readonly<Record<string, string>>>({});
 
-/** How a field looks: `box` in a form, `small` in a row of filters or settings, `page` as the words of the page itself. */
-export type FieldLook = "box" | "small" | "page";
+/**
+ * How a field looks: `box` in a form, `small` in a row of filters or settings, `page` as the words of the page
+ * itself, `bare` as whatever it stands in.
+ */
+export type FieldLook = "box" | "small" | "page" | "bare";
 
 const LOOKS: Record<FieldLook, string> = {
   box: "w-full rounded border border-track bg-paper px-2 text-15 text-ink placeholder:text-rail aria-invalid:border-red disabled:bg-platform disabled:text-rail",
   small:
     "max-w-full rounded border border-track bg-paper px-2 text-13 text-ink placeholder:text-rail aria-invalid:border-red disabled:bg-platform disabled:text-rail",
+  bare: "block w-full bg-transparent",
   page: "-mx-1 block w-full rounded border border-transparent bg-transparent px-1 font-semibold placeholder:font-normal placeholder:text-rail hover:border-track focus:border-blue focus:bg-paper aria-invalid:border-red",
 };
-const HEIGHTS: Record<FieldLook, string> = { box: "h-(--field)", small: "h-(--control)", page: "min-h-6" };
+const HEIGHTS: Record<FieldLook, string> = { box: "h-(--field)", small: "h-(--control)", page: "min-h-6", bare: "" };
 
 /** The classes of a field of one line. */
 export const fieldClass = (look: FieldLook) => `${LOOKS[look]} ${HEIGHTS[look]}`;
@@ -29,7 +33,7 @@ export const Input = ({ look = "box", className = "", ...rest }: ComponentProps<
 /** A box for a few sentences, as high as they are. */
 export const Area = ({ look = "box", className = "", ...rest }: ComponentProps<"textarea"> & Look) => (
   <textarea
-    className={`${LOOKS[look]} field-sizing-content ${look === "page" ? "resize-none" : "min-h-16 py-1.5"} ${className}`}
+    className={`${LOOKS[look]} field-sizing-content ${look === "page" || look === "bare" ? "resize-none" : "min-h-16 py-1.5"} ${className}`}
     {...rest}
   />
 );
@@ -144,7 +148,7 @@ function Marked({ children, className = "", ...rest }: Mark) {
   const mark = "size-4 shrink-0 translate-y-0.5 accent-blue";
   if (children === undefined) return <input className={mark} {...rest} />;
   return (
-    <label className={`flex min-h-6 items-baseline gap-2 text-13 ${className}`}>
+    <label className={`flex min-h-7 items-baseline gap-2 text-13 ${className}`}>
       <input className={mark} {...rest} />
       <span className="min-w-0">{children}</span>
     </label>
@@ -160,18 +164,22 @@ export const Radio = (props: Mark) => <Marked type="radio" {...props} />;
 /** Several fields that answer one question. */
 export const FieldSet = ({
   legend,
-  error,
+  name = "",
   className = "",
   children,
 }: {
   legend: ReactNode;
-  error?: string | undefined;
+  /** What the form calls the question, for what is amiss with its answer. */
+  name?: string;
   className?: string;
   children: ReactNode;
-}) => (
-  <fieldset className={`min-w-0 ${className}`}>
-    <legend className="mb-1 text-13 font-semibold">{legend}</legend>
-    {children}
-    {error && <p className="mt-1 text-13 font-semibold text-red">{error}</p>}
-  </fieldset>
-);
+}) => {
+  const error = useContext(FieldErrors)[name];
+  return (
+    <fieldset className={`min-w-0 ${className}`}>
+      <legend className="mb-1 text-13 font-semibold">{legend}</legend>
+      {children}
+      {error && <p className="mt-1 text-13 font-semibold text-red">{error}</p>}
+    </fieldset>
+  );
+};

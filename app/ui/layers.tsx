@@ -1,5 +1,5 @@
 import { DropdownMenu, Dialog as RadixDialog, Popover as RadixPopover } from "radix-ui";
-import type { ReactElement, ReactNode } from "react";
+import { type ReactElement, type ReactNode, useRef } from "react";
 import { Link } from "react-router";
 
 const PLATE = "border-2 border-ink bg-paper text-ink shadow-lg";
@@ -13,6 +13,7 @@ interface LayerProps {
 }
 
 function Layer({ title, open, onLeave, children, place, veil }: LayerProps & { place: string; veil: string }) {
+  const opener = useRef<Element | null>(null);
   return (
     <RadixDialog.Root open={open} onOpenChange={(next) => !next && onLeave()}>
       <RadixDialog.Portal>
@@ -21,6 +22,13 @@ function Layer({ title, open, onLeave, children, place, veil }: LayerProps & { p
           aria-describedby={undefined}
           // Esc is the layer's: what lies below hears nothing of it.
           onEscapeKeyDown={(event) => event.stopPropagation()}
+          onOpenAutoFocus={() => {
+            opener.current = document.activeElement;
+          }}
+          onCloseAutoFocus={(event) => {
+            event.preventDefault();
+            if (opener.current instanceof HTMLElement) opener.current.focus();
+          }}
           className={`fixed z-30 overflow-y-auto p-5 font-sans text-15 ${PLATE} ${place}`}
         >
           <RadixDialog.Title className="mb-3 text-15! font-bold">{title}</RadixDialog.Title>

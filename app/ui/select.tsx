@@ -114,6 +114,8 @@ export function Select({
   }, [first]);
   useTellsChosen(at);
   const choose = (next: string) => {
+    // What is no item of ours is the browser's own list, which says so when its choices change.
+    if (!next.startsWith("=")) return;
     setOwn(next.slice(1));
     onChoose?.(next.slice(1));
   };
@@ -128,8 +130,10 @@ export function Select({
         <span className="min-w-0 truncate">
           <Radix.Value>{choices.find((one) => one.value === at)?.name || "—"}</Radix.Value>
         </span>
-        <Radix.Icon className="text-12 leading-none text-rail" aria-hidden="true">
-          ▾
+        <Radix.Icon asChild>
+          <svg viewBox="0 0 8 5" aria-hidden="true" className="h-1.5 w-2 shrink-0 fill-rail">
+            <path d="M0 0h8L4 5z" />
+          </svg>
         </Radix.Icon>
       </Radix.Trigger>
       <Radix.Portal>

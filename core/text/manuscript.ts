@@ -136,6 +136,11 @@ export function safeAddress(address: string): boolean {
   return /^(https?:\/\/|mailto:|\/(?!\/)|#)/i.test(address);
 }
 
+/** The address somebody means who writes one: a bare `huts.example/casere` is one of the web. */
+export function webAddress(written: string): string {
+  return /^[\w-]+(\.[\w-]+)+(\/|$)/.test(written) ? `https://${written}` : written;
+}
+
 // biome-ignore lint/suspicious/noControlCharactersInRegex: these are what is to be dropped
 const CONTROLS = /[\u0000-\u0008\u000b\u000c\u000e-\u001f\u007f\ufffe\uffff]/g;
 

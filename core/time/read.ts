@@ -49,7 +49,11 @@ export function readMoment(text: string, reader: Reader): string | null {
 
 /** A date as a person says it, `Thu 26 Nov`. @param day ISO 8601 */
 export function sayDay(day: string, { zone, now }: Reader): string {
-  return sayDate(Temporal.PlainDate.from(day).toZonedDateTime({ timeZone: zone, plainTime: "12:00" }).epochMilliseconds, zone, now);
+  return sayDate(
+    Temporal.PlainDate.from(day).toZonedDateTime({ timeZone: zone, plainTime: "12:00" }).epochMilliseconds,
+    zone,
+    now,
+  );
 }
 
 /** A local date and time as a person says it, `Thu 26 Nov, 17:30`. @param moment ISO 8601 without a zone */

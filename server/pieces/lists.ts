@@ -10,6 +10,7 @@ import {
   isNull,
   like,
   lt,
+  ne,
   notInArray,
   or,
   type SQL,
@@ -47,8 +48,9 @@ export interface Turn {
   more: boolean;
 }
 
+const dueFirst = [sql`${piece.dueAt} IS NULL`, asc(piece.dueAt), asc(piece.since), asc(piece.id)];
+
 const askTurn = seenBy((db, viewer: Viewer) => {
-  const dueFirst = [sql`${piece.dueAt} IS NULL`, asc(piece.dueAt), asc(piece.since), asc(piece.id)];
   const mineAs = waiting(db, viewer);
   const elsewhere = and(
     eq(piece.authorId, viewer.id),
@@ -112,6 +114,25 @@ const askCounts = seenBy((db, viewer: Viewer) => {
 export async function countTurn(db: Queryable, viewer: Viewer) {
   const [row] = await askCounts(db, viewer, null, { now: viewer.now });
   return row ?? { waiting: 0, late: 0, unread: 0 };
+}
+
+const askNext = seenBy((db, viewer: Viewer) => {
+  const mineAs = waiting(db, viewer);
+  return db
+    .select({ slug: piece.slug, title: piece.title, asked: sql<number>`MIN(${mineAs.asked})`.as("reason") })
+    .from(mineAs)
+    .innerJoin(piece, eq(piece.id, mineAs.pieceId))
+    .where(and(visible(viewer), notInArray(piece.stateKind, FINISHED), ne(piece.slug, sql.placeholder("slug"))))
+    .groupBy(piece.id)
+    .orderBy(...dueFirst)
+    .limit(1)
+    .prepare();
+});
+
+/** The piece that waits on the viewer most, beside the one at hand; null where none does. */
+export async function nextOnTurn(db: Queryable, viewer: Viewer, slug: string) {
+  const [next] = await askNext(db, viewer, null, { slug });
+  return next ? { ...next, asked: ASKED[next.asked] ?? "see to" } : null;
 }
 
 /** Pieces that may wait on the viewer, each once for every reason: a table to join, of three small index reads. */

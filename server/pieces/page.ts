@@ -1,8 +1,9 @@
 import { and, eq, inArray } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import { sayEvent } from "#core/events/catalogue.ts";
-import { pieceOverridden } from "#core/events/pieces.ts";
+import { pieceMoved, pieceOverridden, pieceRecalled } from "#core/events/pieces.ts";
 import { sayHolds } from "#core/events/release.ts";
+import { reviewDecided } from "#core/events/review.ts";
 import { sayStuck } from "#core/review/round.ts";
 import { sayFlag, VOID_REASONS } from "#core/review/seating.ts";
 import { localDate } from "#core/time/local.ts";
@@ -22,6 +23,12 @@ import type { Viewer } from "../viewer.ts";
 import { besideText } from "./beside.ts";
 import { offersOf } from "./offers.ts";
 import { drawRow, type RawRow } from "./rows.ts";
+
+/** An entry of the piece's record. */
+type Entry = Pick<Awaited<ReturnType<typeof besideText>>["entries"][number], "action" | "after" | "actorId">;
+
+/** What brings a piece to another stop. */
+const MOVES: readonly string[] = [pieceMoved.name, pieceRecalled.name, pieceOverridden.name];
 
 /** So many versions stand beside the text; the rest have a page of their own. */
 const VERSIONS = 6;
@@ -116,6 +123,9 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
       approved: one.id === facts.piece.approvedVersionId,
       live: one.id === facts.piece.liveVersionId,
     })),
+    cameBack: facts.piece.inFlight ? whyBack(entries, name) : null,
+    /** The version the viewer decided on last, where the text went on since. */
+    decidedOn: decidedOn(entries, viewer.id, facts.version.number),
     passage: entries.map((one) => {
       const after = (one.after ?? {}) as { note?: string; holds?: Parameters<typeof sayHolds>[0] };
       const note = after.note ?? (after.holds ? sayHolds(after.holds) : "");
@@ -179,10 +189,29 @@ function rawRow({ piece: row, kind, openComments }: PieceFacts, author: string):
   };
 }
 
-function lastOverride(
-  entries: readonly { action: string; after: unknown; actorId: string | null }[],
-  name: (id: string | null) => string | null,
-) {
+/** What those said who sent the piece back to where it is now; null where it did not come back. */
+function whyBack(entries: readonly Entry[], name: (id: string | null) => string | null) {
+  const arrived = entries.findIndex((one) => MOVES.includes(one.action));
+  const arrival = entries[arrived];
+  if (arrival?.action !== pieceMoved.name) return null;
+  const { outcome, from, note } = arrival.after as { outcome?: string; from?: string; note: string };
+  if (outcome !== "returned" && outcome !== "declined") return null;
+  const sent = entries.findIndex((one, i) => i > arrived && MOVES.includes(one.action));
+  const said = entries.slice(0, sent < 0 ? undefined : sent).flatMap((one) => {
+    if (one.action !== reviewDecided.name) return [];
+    const made = one.after as { verdict: string; note: string };
+    return made.verdict === "return" || made.verdict === "decline" ? [{ who: name(one.actorId), note: made.note }] : [];
+  });
+  return { from: from ?? "review", said: said.length > 0 ? said : [{ who: name(arrival.actorId), note }] };
+}
+
+function decidedOn(entries: readonly Entry[], viewerId: string, present: number): number | null {
+  const last = entries.find((one) => one.action === reviewDecided.name && one.actorId === viewerId);
+  const { version } = (last?.after ?? {}) as { version?: number };
+  return version !== undefined && version < present ? version : null;
+}
+
+function lastOverride(entries: readonly Entry[], name: (id: string | null) => string | null) {
   const last = entries.find((one) => one.action === pieceOverridden.name);
   if (!last) return null;
   const { what, note } = last.after as { what: string; note: string };

@@ -1,7 +1,7 @@
 import { type Browser, expect, type Page, test } from "@playwright/test";
 import { Secret, TOTP } from "otpauth";
 import { accessible } from "./axe.ts";
-import { beginItem, choose, linkInMail, newPage, send, signIn, write } from "./person.ts";
+import { beginItem, choose, linkInMail, newPage, send, signIn, signOut, write } from "./person.ts";
 
 let chief: Page;
 test.beforeAll(async ({ browser }) => {
@@ -342,8 +342,7 @@ test("a guest: a link on the piece, a name, a comment, a decision; taken back it
 test("a signed-out browser's cookie opens nothing, and the way out works", async ({ browser }) => {
   const kai = await signIn(browser, "Kai Wendt");
   const stolen = await kai.context().cookies();
-  await kai.locator("summary", { hasText: "Kai Wendt" }).click();
-  await kai.getByRole("button", { name: "Sign out" }).click();
+  await signOut(kai, "Kai Wendt");
   await kai.waitForURL(/\/sign-in/);
   const thief = await browser.newContext();
   await thief.addCookies(stolen);

@@ -1,6 +1,12 @@
 import path from "node:path";
 import { type Browser, type BrowserContext, expect, type Locator, type Page, test } from "@playwright/test";
 
+/** Signs a person out by their own menu. */
+export async function signOut(page: Page, name: string): Promise<void> {
+  await page.getByRole("button", { name, exact: true }).click();
+  await page.getByRole("menuitem", { name: "Sign out" }).click();
+}
+
 /** Picks from what a field offers while one types; with no words it is emptied. */
 export async function pick(field: Locator, words: string): Promise<void> {
   await field.fill(words);

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { expect, type Page, test } from "@playwright/test";
 import { accessible } from "./axe.ts";
-import { beginItem, choose, newPage, saved, signIn, write } from "./person.ts";
+import { beginItem, choose, newPage, saved, signIn, signOut, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -350,8 +350,7 @@ test("words nobody could save are their writer's: the next person in the same br
   await expect(page.getByText("Not saved yet, kept in this browser: Left on a shared machine")).toBeVisible();
   await accessible(page);
 
-  await page.locator("summary", { hasText: "Mina Tauberg" }).click();
-  await page.getByRole("button", { name: "Sign out" }).click();
+  await signOut(page, "Mina Tauberg");
   await expect(page.getByText("They wait in this browser for whoever typed them")).toBeVisible();
   await page.unroute("**/text");
   await page.goto(`/sign-in?to=${encodeURIComponent(new URL(where).pathname)}`);
@@ -362,8 +361,7 @@ test("words nobody could save are their writer's: the next person in the same br
   await page.goto("/turn");
   await expect(page.getByText("Not saved yet")).toHaveCount(0);
 
-  await page.locator("summary", { hasText: "Ilda Marenzi" }).click();
-  await page.getByRole("button", { name: "Sign out" }).click();
+  await signOut(page, "Ilda Marenzi");
   await page.getByRole("button", { name: /^Mina Tauberg/ }).click();
   await page.waitForURL("**/turn");
   // They go where they belong without being opened.

@@ -1,9 +1,9 @@
-import { Form, useNavigation } from "react-router";
+import { useNavigation } from "react-router";
 import { fieldErrors } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
+import { ActForm } from "#app/views/people/act-form.tsx";
 import { Door } from "#app/views/people/door.tsx";
-import { Refused } from "#app/views/people/refused.tsx";
 import type { Route } from "../../routes/+types/first.ts";
 
 /** The first person of a publication makes its owner. */
@@ -12,8 +12,7 @@ export function FirstView({ actionData }: Route.ComponentProps) {
   const errors = fieldErrors(actionData, "first");
   return (
     <Door title="Set your publication up">
-      <Form method="post" noValidate className="space-y-4">
-        <Refused answer={actionData} intent="first" shown={Object.keys(errors)} />
+      <ActForm intent="first" answer={actionData} className="space-y-4">
         <TextField
           label="The publication’s name"
           name="publication"
@@ -41,7 +40,7 @@ export function FirstView({ actionData }: Route.ComponentProps) {
         <Button look="go" busy={busy}>
           {busy ? "One moment …" : "Begin"}
         </Button>
-      </Form>
+      </ActForm>
     </Door>
   );
 }

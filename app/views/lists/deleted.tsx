@@ -2,6 +2,7 @@ import { Form, Link, useNavigation, useSearchParams } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { Hidden, TextArea } from "#app/ui/field.tsx";
+import { ActForm } from "#app/views/people/act-form.tsx";
 import { Refused } from "#app/views/people/refused.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { DeletedRow } from "#server/pieces/deleting.ts";
@@ -91,14 +92,17 @@ function Erasing({ row, answer }: { row: DeletedRow; answer: (FormAnswer & { pie
   const busy = useNavigation().state !== "idle";
   const mine = answer?.pieceId === row.id && answer.intent === "erase" ? answer : null;
   return (
-    <Form method="post" action="/pieces/deleted" className="mt-2 max-w-120 space-y-2 border-l-3 border-red pl-3">
-      <Hidden name="intent" value="erase" />
-      <Hidden name="pieceId" value={row.id} />
+    <ActForm
+      intent="erase"
+      answer={mine}
+      sends={{ pieceId: row.id }}
+      action="/pieces/deleted"
+      className="mt-2 max-w-120 space-y-2 border-l-3 border-red pl-3"
+    >
       <p className="text-13">
         Its words, comments, notices and what the record says of it are gone for good. That it was erased, by whom and
         why, stays on record.
       </p>
-      <Refused answer={mine} intent="erase" />
       <TextArea label="Why" name="note" required maxLength={4000} error={mine?.fields.note} autoFocus />
       <div className="flex gap-2">
         <Button look="go" busy={busy}>
@@ -108,6 +112,6 @@ function Erasing({ row, answer }: { row: DeletedRow; answer: (FormAnswer & { pie
           Leave it
         </ButtonLink>
       </div>
-    </Form>
+    </ActForm>
   );
 }

@@ -6,10 +6,10 @@ import { DayField } from "#app/ui/date-field.tsx";
 import { Checkbox, Hidden } from "#app/ui/field.tsx";
 import { FileDrop } from "#app/ui/file-drop.tsx";
 import { Option, SelectField } from "#app/ui/select.tsx";
+import { ActForm } from "#app/views/people/act-form.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { sayDate } from "#core/time/words.ts";
 import type { PersonPage } from "#server/people/queries.ts";
-import { Refused } from "./refused.tsx";
 
 interface Props {
   page: Pick<PersonPage, "id" | "name" | "absences" | "standIn" | "chain" | "awayNow">;
@@ -46,15 +46,13 @@ export function DaysAway({ page, people, answer }: Props) {
           ))}
         </ul>
       </div>
-      <Form method="post" preventScrollReset className="space-y-2">
-        <Hidden name="intent" value="away" />
-        <Refused answer={answer} intent="away" shown={Object.keys(errors)} />
+      <ActForm intent="away" answer={answer} className="space-y-2">
         <div className="grid grid-cols-2 gap-3">
           <DayField label="Away from" name="from" required error={errors.from} />
           <DayField label="Last day away" name="until" required error={errors.until} />
         </div>
         <Button busy={busy}>Note these days</Button>
-      </Form>
+      </ActForm>
       <StandIn page={page} people={people} answer={answer} busy={busy} />
       {found ? (
         <Form method="post" preventScrollReset className="space-y-2">
@@ -108,9 +106,7 @@ function StandIn({ page, people, answer, busy }: Props & { busy: boolean }) {
             ? ""
             : `Today that leads to ${names.at(-1)}, since the others are away.`;
   return (
-    <Form method="post" preventScrollReset className="space-y-2">
-      <Hidden name="intent" value="stand-in" />
-      <Refused answer={answer} intent="stand-in" shown={["standInId"]} />
+    <ActForm intent="stand-in" answer={answer} className="space-y-2">
       <SelectField
         key={page.standIn?.id}
         label="Who stands in meanwhile"
@@ -129,6 +125,6 @@ function StandIn({ page, people, answer, busy }: Props & { busy: boolean }) {
           ))}
       </SelectField>
       <Button busy={busy}>Keep</Button>
-    </Form>
+    </ActForm>
   );
 }

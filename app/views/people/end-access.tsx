@@ -1,11 +1,10 @@
-import { Form, Link, useNavigation } from "react-router";
+import { Link, useNavigation } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
-import { Hidden } from "#app/ui/field.tsx";
 import { Option, Select } from "#app/ui/select.tsx";
+import { ActForm } from "#app/views/people/act-form.tsx";
 import type { Leaving, Waiting } from "#server/people/leaving.ts";
 import type { PersonPage } from "#server/people/queries.ts";
-import { Refused } from "./refused.tsx";
 
 /** What each sort of waiting asks of a person, in words. */
 export const ASKED: Record<Waiting["sort"], string> = {
@@ -30,9 +29,7 @@ export function EndAccess({
   const name = new Map(people.map((one) => [one.id, one.away ? `${one.name} (away)` : one.name]));
   const first = page.name.split(" ")[0];
   return (
-    <Form method="post" className="mt-5 max-w-200 space-y-4">
-      <Hidden name="intent" value="end-access" />
-      <Refused answer={answer} intent="end-access" />
+    <ActForm intent="end-access" answer={answer} className="mt-5 max-w-200 space-y-4">
       <p>
         {first}’s sessions end at once, and everything they hold. What they wrote and decided stays.
         {remains.standsInFor.length > 0 && ` They no longer stand in for ${remains.standsInFor.join(", ")}.`}
@@ -94,6 +91,6 @@ export function EndAccess({
           Leave it as it is
         </Link>
       </div>
-    </Form>
+    </ActForm>
   );
 }

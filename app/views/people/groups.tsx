@@ -4,6 +4,7 @@ import { Button } from "#app/ui/button.tsx";
 import { Checkbox, Hidden, TextField } from "#app/ui/field.tsx";
 import { Beside, Split } from "#app/ui/page.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
+import { ActForm } from "#app/views/people/act-form.tsx";
 import { GrantFields } from "#app/views/people/grant-fields.tsx";
 import { Refused } from "#app/views/people/refused.tsx";
 import { When } from "#app/views/time/clock.tsx";
@@ -38,12 +39,10 @@ export function GroupsView({ loaderData, actionData: answer }: Route.ComponentPr
           </li>
         ))}
       </ul>
-      <Form method="post" className="max-w-80 space-y-3">
-        <Hidden name="intent" value="add" />
-        <Refused answer={actionData} intent="add" shown={["name"]} />
+      <ActForm intent="add" answer={actionData} className="max-w-80 space-y-3">
         <TextField label="A new group" name="name" maxLength={80} error={fieldErrors(actionData, "add").name} />
         <Button busy={busy}>Make it</Button>
-      </Form>
+      </ActForm>
     </Split>
   );
 }
@@ -63,10 +62,7 @@ function Chosen({
   return (
     <Beside title={chosen.name} leave="/people/groups">
       <div className="space-y-7">
-        <Form method="post" preventScrollReset className="space-y-2">
-          <Hidden name="intent" value="members" />
-          <Hidden name="groupId" value={chosen.id} />
-          <Refused answer={answer} intent="members" />
+        <ActForm intent="members" answer={answer} sends={{ groupId: chosen.id }} className="space-y-2">
           <fieldset>
             <legend className="mb-1 text-13 font-semibold">Who is in it</legend>
             {people.map((one) => (
@@ -86,7 +82,7 @@ function Chosen({
               Kept.
             </span>
           )}
-        </Form>
+        </ActForm>
         <section aria-label="What they hold">
           <h3 className="border-b border-ink pb-1 text-13 font-semibold">What they hold through it</h3>
           <Refused answer={answer} intent="end-grant" />
@@ -117,15 +113,12 @@ function Chosen({
             ))}
           </ul>
         </section>
-        <Form method="post" preventScrollReset className="space-y-3">
-          <Hidden name="intent" value="give" />
-          <Hidden name="groupId" value={chosen.id} />
-          <Refused answer={answer} intent="give" shown={Object.keys(errors)} />
+        <ActForm intent="give" answer={answer} sends={{ groupId: chosen.id }}>
           <GrantFields choices={choices} errors={errors} />
           <Button look="go" busy={busy}>
             Give it to all of them
           </Button>
-        </Form>
+        </ActForm>
         {words.get("do") === "delete" ? (
           <Form method="post" className="space-y-2 text-13">
             <Refused answer={answer} intent="delete" />

@@ -3,6 +3,7 @@ import { Form, useLocation, useNavigation } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
 import { Hidden, TextArea } from "#app/ui/field.tsx";
+import { ActForm } from "#app/views/people/act-form.tsx";
 import { Verdicts } from "#app/views/piece/deciding.tsx";
 import { Reviewers } from "#app/views/piece/framed.tsx";
 import { Reading } from "#app/views/piece/text.tsx";
@@ -94,10 +95,7 @@ function Deciding({
   return (
     <section aria-label="Your decision">
       <h2 className="mb-2 text-15! font-bold">Your decision</h2>
-      <Form method="post" preventScrollReset className="space-y-3">
-        <Hidden name="intent" value="decide" />
-        <Hidden name="versionHash" value={piece.version.hash} />
-        <Refused answer={answer} intent="decide" shown={["note"]} />
+      <ActForm intent="decide" answer={answer} sends={{ versionHash: piece.version.hash }}>
         <TextArea label="A note to the writer" name="note" maxLength={4000} error={errors.note} />
         {closed?.refusal && (
           <p className="text-13 text-rail">
@@ -106,7 +104,7 @@ function Deciding({
         )}
         {picking?.choose && <Reviewers choose={picking.choose} />}
         <Verdicts verdicts={decision.verdicts.filter((one) => one.verdict !== "abstain")} busy={busy} />
-      </Form>
+      </ActForm>
     </section>
   );
 }

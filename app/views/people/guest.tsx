@@ -1,10 +1,10 @@
-import { Form, useNavigation } from "react-router";
+import { useNavigation } from "react-router";
 import { fieldErrors } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
-import { Hidden, TextField } from "#app/ui/field.tsx";
+import { TextField } from "#app/ui/field.tsx";
+import { ActForm } from "#app/views/people/act-form.tsx";
 import { Door } from "#app/views/people/door.tsx";
 import { GuestPiece } from "#app/views/people/guest-piece.tsx";
-import { Refused } from "#app/views/people/refused.tsx";
 import type { Route } from "../../routes/+types/guest.ts";
 
 /** A piece as somebody reads it who was given a link. */
@@ -15,9 +15,7 @@ export function GuestView({ loaderData, actionData }: Route.ComponentProps) {
   return (
     <Door title={loaderData.publication}>
       <p className="mb-4">You are asked to look at one piece before it appears.</p>
-      <Form method="post" className="space-y-4">
-        <Hidden name="intent" value="name" />
-        <Refused answer={answer} intent="name" />
+      <ActForm intent="name" answer={answer} className="space-y-4">
         <TextField
           label="Your name"
           name="name"
@@ -31,7 +29,7 @@ export function GuestView({ loaderData, actionData }: Route.ComponentProps) {
         <Button look="go" busy={busy}>
           Show me the piece
         </Button>
-      </Form>
+      </ActForm>
     </Door>
   );
 }

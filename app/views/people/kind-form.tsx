@@ -7,6 +7,7 @@ import { Message } from "#app/ui/message.tsx";
 import { PanelHead } from "#app/ui/page.tsx";
 import { Option, Select } from "#app/ui/select.tsx";
 import { Sortable } from "#app/ui/sortable.tsx";
+import { ActForm } from "#app/views/people/act-form.tsx";
 import type { Field } from "#core/text/fields.ts";
 import type { KindRow } from "#server/kinds/commands.ts";
 import { Refused } from "./refused.tsx";
@@ -84,13 +85,11 @@ export function KindForm({ kind, answer }: { kind: KindRow; answer: FormAnswer |
         </div>
       </Form>
       {kind.pieces === 0 && (
-        <Form method="post" className="mt-6">
-          <Hidden name="intent" value="delete" />
-          <Refused answer={answer} intent="delete" />
+        <ActForm intent="delete" answer={answer} className="mt-6">
           <Button look="quiet" name="key" value={kind.key} className="-ml-3">
             Do away with this kind
           </Button>
-        </Form>
+        </ActForm>
       )}
     </div>
   );

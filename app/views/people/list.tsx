@@ -4,8 +4,8 @@ import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { Input, TextField } from "#app/ui/field.tsx";
 import { Beside, Split } from "#app/ui/page.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
+import { ActForm } from "#app/views/people/act-form.tsx";
 import { type Choices, GrantFields } from "#app/views/people/grant-fields.tsx";
-import { Refused } from "#app/views/people/refused.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { sayDate } from "#core/time/words.ts";
 import type { PersonRow } from "#server/people/queries.ts";
@@ -82,8 +82,7 @@ function Invite({ choices, answer }: { choices: Choices; answer: Route.Component
   const errors = fieldErrors(answer, "invite");
   return (
     <Beside title="Invite somebody" leave="/people">
-      <Form method="post" noValidate className="space-y-3">
-        <Refused answer={answer} intent="invite" shown={Object.keys(errors)} />
+      <ActForm intent="invite" answer={answer}>
         <TextField label="Name" name="name" maxLength={120} required autoFocus error={errors.name} />
         <TextField
           label="Mail address"
@@ -97,7 +96,7 @@ function Invite({ choices, answer }: { choices: Choices; answer: Route.Component
         <Button look="go" busy={busy}>
           {busy ? "Sending …" : "Send the invitation"}
         </Button>
-      </Form>
+      </ActForm>
     </Beside>
   );
 }

@@ -1,11 +1,11 @@
-import { Form, useNavigation, useSearchParams } from "react-router";
+import { useNavigation, useSearchParams } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
-import { Hidden, TextField } from "#app/ui/field.tsx";
+import { TextField } from "#app/ui/field.tsx";
 import { Beside } from "#app/ui/page.tsx";
 import { Option, SelectField } from "#app/ui/select.tsx";
+import { ActForm } from "#app/views/people/act-form.tsx";
 import type { RoleRow } from "#server/people/roles.ts";
-import { Refused } from "./refused.tsx";
 
 /** A role of the team's own, from nothing or as a copy. */
 export function NewRole({ roles, answer }: { roles: readonly RoleRow[]; answer: FormAnswer | null }) {
@@ -14,9 +14,7 @@ export function NewRole({ roles, answer }: { roles: readonly RoleRow[]; answer: 
   const errors = fieldErrors(answer, "add");
   return (
     <Beside title="A new role" leave="/people/roles">
-      <Form method="post" className="space-y-3">
-        <Hidden name="intent" value="add" />
-        <Refused answer={answer} intent="add" shown={["name"]} />
+      <ActForm intent="add" answer={answer}>
         <TextField label="Name" name="name" maxLength={80} required autoFocus error={errors.name} />
         <SelectField label="Begin as" name="from" defaultValue={words.get("from") ?? ""}>
           <Option value="">a role that allows nothing</Option>
@@ -29,7 +27,7 @@ export function NewRole({ roles, answer }: { roles: readonly RoleRow[]; answer: 
         <Button look="go" busy={busy}>
           Make it
         </Button>
-      </Form>
+      </ActForm>
     </Beside>
   );
 }

@@ -4,6 +4,7 @@ import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { PickField } from "#app/ui/combobox.tsx";
 import { Hidden, TextField } from "#app/ui/field.tsx";
+import { ActForm } from "#app/views/people/act-form.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { Pending } from "#server/people/second-factor.ts";
 import type { SessionRow } from "#server/people/sessions.ts";
@@ -79,20 +80,16 @@ export function SecondFactor({
       <Title>Second factor</Title>
       {codes && <RecoveryCodes codes={codes} />}
       {pending ? (
-        <Form method="post" preventScrollReset className="max-w-80 space-y-3">
-          <Hidden name="intent" value="set-up" />
-          <Refused answer={answer} intent="set-up" shown={Object.keys(errors)} />
+        <ActForm intent="set-up" answer={answer} className="max-w-80 space-y-3">
           <Authenticator pending={pending} why="From then on each sign-in asks for a code." />
           <TextField label="Code" name="code" autoComplete="one-time-code" required error={errors.code} />
           <Button look="go" busy={busy}>
             Set it up
           </Button>
-        </Form>
+        </ActForm>
       ) : has ? (
-        <Form method="post" preventScrollReset className="max-w-80 space-y-3">
+        <ActForm intent="drop" answer={answer} className="max-w-80 space-y-3">
           <p className="text-13">Each sign-in asks for a code of your authenticator.</p>
-          <Hidden name="intent" value="drop" />
-          <Refused answer={answer} intent="drop" shown={["old"]} />
           {demanded ? (
             <p className="text-13 text-rail">A role of yours asks for it, so it stays.</p>
           ) : (
@@ -108,7 +105,7 @@ export function SecondFactor({
               <Button busy={busy}>Take it away</Button>
             </>
           )}
-        </Form>
+        </ActForm>
       ) : (
         <>
           <p className="mb-3 text-13 text-rail">
@@ -180,9 +177,7 @@ export function Zone({
   return (
     <section aria-label="Times">
       <h2 className="border-b border-ink pb-1 text-15! font-bold">Times</h2>
-      <Form method="post" preventScrollReset className="mt-2 space-y-2">
-        <Hidden name="intent" value="zone" />
-        <Refused answer={answer} intent="zone" />
+      <ActForm intent="zone" answer={answer} className="mt-2 space-y-2">
         <PickField
           key={zone.own}
           label="Shown in"
@@ -194,7 +189,7 @@ export function Zone({
           choices={zone.all.map((one) => ({ key: one, name: one }))}
         />
         <Button busy={busy}>Show times so</Button>
-      </Form>
+      </ActForm>
     </section>
   );
 }

@@ -4,6 +4,7 @@ import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { DayInput } from "#app/ui/date-field.tsx";
 import { Hidden } from "#app/ui/field.tsx";
+import { ActForm } from "#app/views/people/act-form.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { Leaving, Waiting } from "#server/people/leaving.ts";
 import type { HeldRow, PersonPage } from "#server/people/queries.ts";
@@ -289,14 +290,12 @@ function Give({ choices, answer, busy }: { choices: Choices; answer: FormAnswer 
   return (
     <section aria-label="Give a role">
       <h2 className="mb-3 text-15! font-bold">Give a role</h2>
-      <Form method="post" preventScrollReset className="space-y-3">
-        <Hidden name="intent" value="give" />
-        <Refused answer={answer} intent="give" shown={Object.keys(errors)} />
+      <ActForm intent="give" answer={answer}>
         <GrantFields choices={choices} errors={errors} />
         <Button look="go" busy={busy}>
           Give it
         </Button>
-      </Form>
+      </ActForm>
     </section>
   );
 }

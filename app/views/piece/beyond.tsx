@@ -1,9 +1,10 @@
 import { Link, useSearchParams } from "react-router";
+import { useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { TextArea } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { Option, OptionGroup, SelectField } from "#app/ui/select.tsx";
-import { Framed, Panelled, type PanelProps, Reviewers, useBusy } from "./framed.tsx";
+import { Framed, Panelled, type PanelProps, Reviewers } from "./framed.tsx";
 
 /** What can be done with a piece beside its steps: one line each, with what it is for. */
 export function Further({ page }: Pick<PanelProps, "page">) {
@@ -47,7 +48,6 @@ export function Further({ page }: Pick<PanelProps, "page">) {
 export function Recalling({ page, answer }: PanelProps) {
   const busy = useBusy();
   const { recall } = page;
-  const mine = answer?.intent === "recall" ? answer : null;
   if (!recall) return null;
   return (
     <Framed title={`Call it back to ${recall.to}`} intent="recall" page={page} answer={answer}>
@@ -56,13 +56,7 @@ export function Recalling({ page, answer }: PanelProps) {
           ? `An open review in ${recall.from} ends, and what was decided in it stays on record. Those who have it are told why.`
           : `Nobody has acted on it in ${recall.from} yet.`}
       </p>
-      <TextArea
-        label={recall.reasoned ? "Why" : "Note"}
-        name="note"
-        required={recall.reasoned}
-        maxLength={4000}
-        error={mine?.fields.note ?? (mine?.refusal?.field === "note" ? mine.refusal.sentence : undefined)}
-      />
+      <TextArea label={recall.reasoned ? "Why" : "Note"} name="note" required={recall.reasoned} maxLength={4000} />
       <Button look="go" busy={busy}>
         {busy ? "Calling it back …" : "Call it back"}
       </Button>
@@ -102,13 +96,7 @@ export function Overriding({ page, answer }: PanelProps) {
         The piece is flagged, and its author told. What reaches readers passes the last look all the same.
       </p>
       {step.choose && <Reviewers choose={step.choose} />}
-      <TextArea
-        label="Why"
-        name="note"
-        required
-        maxLength={4000}
-        error={answer?.intent === "override" ? answer.fields.note : undefined}
-      />
+      <TextArea label="Why" name="note" required maxLength={4000} />
       <Button look="go" busy={busy}>
         {busy ? "Moving it …" : step.name}
       </Button>
@@ -129,13 +117,7 @@ export function Deleting({ page, answer }: PanelProps) {
         and can bring it back.
       </p>
       {page.live !== null && page.withdrawable && <Message>Readers see it. Take it away from them first.</Message>}
-      <TextArea
-        label="Why"
-        name="note"
-        required
-        maxLength={4000}
-        error={answer?.intent === "delete" ? answer.fields.note : undefined}
-      />
+      <TextArea label="Why" name="note" required maxLength={4000} />
       <Button look="go" busy={busy}>
         {busy ? "Deleting …" : "Delete it"}
       </Button>
@@ -152,7 +134,7 @@ export function Abandoning({ page, answer }: PanelProps) {
         The piece is live again as version {page.live}, and an open review or a planned release of the revision ends.
         The revision’s words stay among the versions.
       </p>
-      <TextArea label="Note" name="note" maxLength={4000} error={answer?.fields.note} />
+      <TextArea label="Note" name="note" maxLength={4000} />
       <Button look="go" busy={busy}>
         {busy ? "Giving up …" : "Give it up"}
       </Button>
@@ -163,7 +145,6 @@ export function Abandoning({ page, answer }: PanelProps) {
 /** Puts this one piece on another workflow, for who configures them. */
 export function OnAnotherLine({ page, answer }: PanelProps) {
   const busy = useBusy();
-  const fields = answer?.intent === "line" ? answer.fields : {};
   return (
     <Framed title="Put it on another line" intent="line" page={page} answer={answer}>
       <p className="text-13 text-rail">
@@ -171,7 +152,7 @@ export function OnAnotherLine({ page, answer }: PanelProps) {
         for this piece alone; open reviews close, and its author is told. A stop behind a review it has not passed needs
         who may move pieces past their rules.
       </p>
-      <SelectField label="It goes on at" name="on" error={fields.on} defaultValue="">
+      <SelectField label="It goes on at" name="on" defaultValue="">
         <Option value="">Choose</Option>
         {page.lines.map((line) => (
           <OptionGroup key={line.key} label={line.name}>
@@ -183,7 +164,7 @@ export function OnAnotherLine({ page, answer }: PanelProps) {
           </OptionGroup>
         ))}
       </SelectField>
-      <TextArea label="Why" name="note" required maxLength={4000} error={fields.note} />
+      <TextArea label="Why" name="note" required maxLength={4000} />
       <Button look="go" busy={busy}>
         {busy ? "Putting it there …" : "Put it there"}
       </Button>

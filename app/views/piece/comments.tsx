@@ -1,12 +1,11 @@
-import { useEffect, useRef } from "react";
-import { Form, useNavigation } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
+import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
-import { Hidden, TextArea } from "#app/ui/field.tsx";
+import { TextArea } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { PiecePageData } from "#server/pieces/page.ts";
-import { Shared } from "./shared.tsx";
+import { carried } from "./framed.tsx";
 
 /** The margin: what was said of the piece, open remarks first. */
 export function Comments({
@@ -16,15 +15,10 @@ export function Comments({
   page: PiecePageData & { formKey: string };
   answer: FormAnswer | null | undefined;
 }) {
-  const busy = useNavigation().state !== "idle";
-  const form = useRef<HTMLFormElement>(null);
+  const busy = useBusy("comment");
   const { comments } = page;
   const open = comments.filter((comment) => comment.settledAt === null);
-  const refusal = answer?.intent === "comment" || answer?.intent === "settle" ? answer.refusal : null;
-  // biome-ignore lint/correctness/useExhaustiveDependencies: a new comment in the list is the sign that the box was sent
-  useEffect(() => {
-    if (answer?.intent === "comment" && !answer.refusal) form.current?.reset();
-  }, [comments.length, answer]);
+  const refusal = answer?.intent === "settle" ? answer.refusal : null;
   return (
     <section aria-label="Comments">
       <h2 className="text-rail">
@@ -32,6 +26,7 @@ export function Comments({
           ? "No comments yet"
           : `${comments.length} comment${comments.length === 1 ? "" : "s"}, ${open.length || "none"} open`}
       </h2>
+      {refusal && <Message>{refusal.sentence}</Message>}
       <ul className="mt-2 space-y-3">
         {[...open, ...comments.filter((comment) => comment.settledAt !== null)].map((comment) => (
           <li
@@ -46,24 +41,39 @@ export function Comments({
             </p>
             <p className="whitespace-pre-line break-words">{comment.body}</p>
             {comment.settlable && (
-              <Form method="post" preventScrollReset>
-                <Shared page={page} intent="settle" />
-                <Hidden name="commentId" value={comment.id} />
-                <Button look="word" type="submit" name="settled" value={comment.settledAt ? "false" : "true"}>
+              <ActionForm
+                intent="settle"
+                answer={null}
+                sends={{ ...carried(page), commentId: comment.id }}
+                className=""
+              >
+                <Button
+                  look="word"
+                  name="settled"
+                  value={comment.settledAt ? "false" : "true"}
+                  aria-label={`${comment.settledAt ? "Open again" : "Settle"} what ${comment.author} said`}
+                >
                   {comment.settledAt ? "Open again" : "Settle"}
                 </Button>
-              </Form>
+              </ActionForm>
             )}
           </li>
         ))}
       </ul>
       {page.commentable && (
-        <Form ref={form} method="post" preventScrollReset className="mt-4 space-y-2">
-          <Shared page={page} intent="comment" />
-          {refusal && <Message>{refusal.sentence}</Message>}
-          <TextArea label="Comment on the piece" name="body" />
-          <Button busy={busy}>Comment</Button>
-        </Form>
+        <div className="mt-4">
+          <ActionForm
+            intent="comment"
+            label="Comment"
+            answer={answer}
+            sends={carried(page)}
+            empties
+            className="space-y-2"
+          >
+            <TextArea label="Comment on the piece" name="body" />
+            <Button busy={busy}>Comment</Button>
+          </ActionForm>
+        </div>
       )}
     </section>
   );

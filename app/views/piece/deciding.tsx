@@ -1,18 +1,17 @@
+import { useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
 import { Hidden, TextArea } from "#app/ui/field.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
 import type { Said } from "#server/pieces/offers.ts";
-import { Framed, type PanelProps, Reviewers, useBusy } from "./framed.tsx";
+import { Framed, type PanelProps, Reviewers } from "./framed.tsx";
 
 /** What a reviewer says of the version they read, and what follows from it. */
 export function Deciding({ page, saving, answer }: PanelProps) {
   const busy = useBusy();
   const { zone } = useClock();
   const { decision, version, round } = page;
-  const fields = answer?.intent === "decide" ? answer.fields : {};
-  const refused = answer?.intent === "decide" ? answer.refusal : null;
   const verdicts = decision?.verdicts ?? [];
   const closed = verdicts.filter((one) => one.refusal);
   const picking = verdicts.find((one) => one.choose);
@@ -46,14 +45,12 @@ export function Deciding({ page, saving, answer }: PanelProps) {
             label={`Due there (${zone})`}
             name="dueAt"
             defaultValue={picking.proposedDue ? toLocalInput(picking.proposedDue, zone) : ""}
-            error={fields.dueAt}
           />
         </>
       )}
       <TextArea
         label="Note"
         name="note"
-        error={fields.note ?? (refused?.field === "note" ? refused.sentence : undefined)}
         hint="Needed to return or decline; the writer is told at once."
         maxLength={4000}
       />

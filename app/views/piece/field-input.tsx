@@ -7,7 +7,7 @@ import { Option, Select } from "#app/ui/select.tsx";
 import { type Found, useFound } from "#app/views/frame/found.ts";
 import { addressOf } from "#app/views/text/address.ts";
 import type { Field, Value } from "#core/text/fields.ts";
-import { type Picture, safeAddress } from "#core/text/manuscript.ts";
+import { type Picture, safeAddress, webAddress } from "#core/text/manuscript.ts";
 import type { Names } from "#core/text/values.ts";
 import type { Home } from "./asking.tsx";
 import { FileDialog } from "./file-dialog.tsx";
@@ -100,13 +100,10 @@ function NumberInput({ id, field, value, onChange }: Props) {
   );
 }
 
-/** The address somebody means: a bare one is one of the web. */
-const meant = (typed: string) => (/^[\w-]+(\.[\w-]+)+(\/|$)/.test(typed) ? `https://${typed}` : typed);
-
 /** Keeps what is typed; only what is an address is passed on. */
 function LinkInput({ id, field, value, onChange }: Props) {
   const [typed, setTyped] = useState(typeof value === "string" ? value : "");
-  const wrong = typed !== "" && !safeAddress(meant(typed));
+  const wrong = typed !== "" && !safeAddress(webAddress(typed));
   return (
     <>
       <Input
@@ -117,12 +114,12 @@ function LinkInput({ id, field, value, onChange }: Props) {
         placeholder={field.guidance ?? "https://"}
         aria-describedby={`${id}-limit`}
         aria-invalid={wrong || undefined}
-        onBlur={() => setTyped(meant)}
+        onBlur={() => setTyped(webAddress)}
         onChange={(event) => {
           const next = event.target.value.trim();
           setTyped(next);
           if (next === "") onChange(undefined);
-          else if (safeAddress(meant(next))) onChange(meant(next));
+          else if (safeAddress(webAddress(next))) onChange(webAddress(next));
         }}
       />
       {wrong && <NotTaken>An address begins with https://, mailto: or /; it is not saved.</NotTaken>}

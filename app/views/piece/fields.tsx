@@ -1,8 +1,8 @@
 import { useDeferredValue, useId, useMemo } from "react";
-import { Form, Link } from "react-router";
+import { Link } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
+import { ActionForm } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
-import { Hidden } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import { countFields, type Field, fieldProblems, type Value } from "#core/text/fields.ts";
@@ -13,9 +13,9 @@ import type { PiecePageData } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
 import { FieldInput, SmallPicture } from "./field-input.tsx";
 import { FileList } from "./files.tsx";
+import { carried } from "./framed.tsx";
 import { useHolding } from "./holding.ts";
 import type { PiecePage } from "./page.ts";
-import { Shared } from "./shared.tsx";
 
 /** Left of the text: the kind's fields with their counts, the checklist, the round's seats, the versions. */
 export function Fields({
@@ -58,9 +58,12 @@ export function Fields({
           <ul className="mt-1">
             {page.checklist.map((point) => (
               <li key={point.position}>
-                <Form method="post" preventScrollReset>
-                  <Shared page={page} intent="tick" />
-                  <Hidden name="position" value={point.position} />
+                <ActionForm
+                  intent="tick"
+                  answer={null}
+                  sends={{ ...carried(page), position: point.position }}
+                  className=""
+                >
                   <Button
                     look="bare"
                     type="submit"
@@ -76,7 +79,7 @@ export function Fields({
                     />
                     {point.words}
                   </Button>
-                </Form>
+                </ActionForm>
               </li>
             ))}
           </ul>

@@ -11,8 +11,8 @@ import { fileUses, isPicture, sayBytes } from "#core/text/files.ts";
 import type { PieceFile } from "#server/files/queries.ts";
 import { Licence } from "./asking.tsx";
 import { FileDialog } from "./file-dialog.tsx";
+import { carried } from "./framed.tsx";
 import type { PiecePage } from "./page.ts";
-import { Shared } from "./shared.tsx";
 
 /** Left of the text: the piece's files, and what is amiss with those readers would get. */
 export function FileList({ page }: { page: PiecePage }) {
@@ -137,13 +137,21 @@ function OneFile({ page, file }: { page: PiecePage; file: PieceFile }) {
   );
 }
 
+const Carried = ({ page, intent }: { page: PiecePage; intent: string }) => (
+  <>
+    {Object.entries({ intent, ...carried(page) }).map(([name, value]) => (
+      <Hidden key={name} name={name} value={value} />
+    ))}
+  </>
+);
+
 /** Takes a file out, or puts one back. */
 function Removing({ page, file }: { page: PiecePage; file: PieceFile }) {
   const fetcher = useFetcher<FormAnswer>();
   const out = file.removedAt === null;
   return (
     <fetcher.Form method="post" action={`/pieces/${page.row.slug}/files`}>
-      <Shared page={page} intent="remove" />
+      <Carried page={page} intent="remove" />
       <Hidden name="fileId" value={file.id} />
       <Button
         look="quiet"
@@ -165,7 +173,7 @@ function Describing({ page, file, onDone }: { page: PiecePage; file: PieceFile; 
   const kept = fetcher.data && !fetcher.data.refusal && Object.keys(fetcher.data.fields).length === 0;
   return (
     <fetcher.Form method="post" action={`/pieces/${page.row.slug}/files`} className="mt-2 space-y-2">
-      <Shared page={page} intent="describe" />
+      <Carried page={page} intent="describe" />
       <Hidden name="fileId" value={file.id} />
       {fetcher.data?.refusal && <Message>{fetcher.data.refusal.sentence}</Message>}
       <TextField label="Name" name="name" defaultValue={file.name} maxLength={200} error={errors.name} />

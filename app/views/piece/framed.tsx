@@ -1,15 +1,13 @@
 import type { ReactNode } from "react";
-import { Form, useNavigation, useRevalidator } from "react-router";
+import { useRevalidator } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
+import { ActionForm } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
-import { Hidden, Input } from "#app/ui/field.tsx";
-import { Message } from "#app/ui/message.tsx";
+import { Input } from "#app/ui/field.tsx";
 import { PanelHead } from "#app/ui/page.tsx";
 import type { Refusal } from "#core/refusal.ts";
-import { list } from "#core/words/say.ts";
 import type { Choosing } from "#server/pieces/offers.ts";
 import type { PiecePage } from "./page.ts";
-import { Shared } from "./shared.tsx";
 
 /** What every panel beside a text is given. */
 export interface PanelProps {
@@ -51,32 +49,34 @@ export function PieceForm({
   intent,
   page,
   answer,
+  sends,
   children,
-  only = () => true,
-}: Omit<PanelProps, "saving"> & { intent: string; children: ReactNode; only?(answer: FormAnswer): boolean }) {
-  const refusal = answer?.intent === intent && only(answer) ? answer.refusal : null;
+}: Omit<PanelProps, "saving"> & {
+  intent: string;
+  sends?: Readonly<Record<string, string>>;
+  children: ReactNode;
+}) {
+  const refusal = answer?.intent === intent ? answer.refusal : null;
   return (
-    <Form method="post" className="space-y-3" preventScrollReset>
-      <Shared page={page} intent={intent} />
-      <Hidden name="revision" value={page.row.revision} />
-      {refusal && (
-        <Message
-          more={[...(refusal.missing ?? []), ...(refusal.who?.length ? [`Open to: ${list(refusal.who)}.`] : [])]}
-        >
-          {refusal.sentence}
-          {refusal.code === "stale" && <Anew slug={page.row.slug} changed={refusal.changed} />}
-        </Message>
-      )}
+    <ActionForm
+      intent={intent}
+      answer={answer}
+      sends={{ ...carried(page), revision: page.row.revision, ...sends }}
+      mend={refusal?.code === "stale" && <Anew slug={page.row.slug} changed={refusal.changed} />}
+    >
       {children}
-    </Form>
+    </ActionForm>
   );
 }
+
+/** What every form of the page carries. */
+export const carried = ({ row, formKey }: { row: { id: string }; formKey?: string }) => ({ pieceId: row.id, formKey });
 
 /** Shows what changed meanwhile, and the page as it is now, without a word lost of what was typed. */
 function Anew({ slug, changed }: { slug: string; changed: Refusal["changed"] }) {
   const { revalidate } = useRevalidator();
   return (
-    <span className="flex flex-wrap gap-x-4 font-normal">
+    <p className="flex flex-wrap gap-x-4 text-13">
       {changed && (
         <a
           href={`/pieces/${slug}/versions?from=${changed.from}&to=${changed.to}`}
@@ -90,12 +90,9 @@ function Anew({ slug, changed }: { slug: string; changed: Refusal["changed"] }) 
       <Button look="word" type="button" onClick={() => void revalidate()}>
         Show it as it is now
       </Button>
-    </span>
+    </p>
   );
 }
-
-/** Whether a form is on its way. */
-export const useBusy = () => useNavigation().state !== "idle";
 
 /** How much waits on somebody, in a few words. */
 export const sayLoad = ({ load, away }: { load: number; away: boolean }) =>

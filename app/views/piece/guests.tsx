@@ -1,6 +1,6 @@
 import { useState } from "react";
-import { Form, useNavigation } from "react-router";
-import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
+import type { FormAnswer } from "#app/form-answer.ts";
+import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
 import { Checkbox, Input, TextField } from "#app/ui/field.tsx";
@@ -8,8 +8,8 @@ import { PanelHead } from "#app/ui/page.tsx";
 import { Refused } from "#app/views/people/refused.tsx";
 import { useClock, When } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
+import { carried } from "./framed.tsx";
 import type { PiecePage } from "./page.ts";
-import { Shared } from "./shared.tsx";
 
 const WEEK = 7 * 86_400_000;
 
@@ -18,9 +18,8 @@ export type Invited = FormAnswer & { link: string };
 
 /** Beside the text: who from outside sees this piece, and letting somebody in. */
 export function Guests({ page, answer }: { page: PiecePage; answer: FormAnswer | Invited | null | undefined }) {
-  const busy = useNavigation().state !== "idle";
+  const busy = useBusy();
   const { zone, now } = useClock();
-  const errors = fieldErrors(answer, "invite-guest");
   const link = answer && "link" in answer ? answer.link : null;
   return (
     <section aria-label="Guests" className="-mx-4 -mt-4 space-y-4 border-b border-ink bg-paper px-4 py-4 text-13">
@@ -37,8 +36,7 @@ export function Guests({ page, answer }: { page: PiecePage; answer: FormAnswer |
                 {!one.opened && "; not opened yet"}
               </span>
             </span>
-            <Form method="post" preventScrollReset>
-              <Shared page={page} intent="revoke-guest" />
+            <ActionForm intent="revoke-guest" answer={null} sends={carried(page)} className="">
               <Button
                 look="quiet"
                 name="guestId"
@@ -48,22 +46,14 @@ export function Guests({ page, answer }: { page: PiecePage; answer: FormAnswer |
               >
                 Take back
               </Button>
-            </Form>
+            </ActionForm>
           </li>
         ))}
       </ul>
       <Refused answer={answer} intent="revoke-guest" />
-      <Form method="post" preventScrollReset className="space-y-3">
-        <Shared page={page} intent="invite-guest" />
-        <Refused answer={answer} intent="invite-guest" shown={Object.keys(errors)} />
-        <TextField label="Whom you let in" name="label" maxLength={100} required error={errors.label} />
-        <MomentField
-          label="Until"
-          name="until"
-          defaultValue={toLocalInput(now + WEEK, zone)}
-          required
-          error={errors.until}
-        />
+      <ActionForm intent="invite-guest" answer={answer} sends={carried(page)} empties>
+        <TextField label="Whom you let in" name="label" maxLength={100} required />
+        <MomentField label="Until" name="until" defaultValue={toLocalInput(now + WEEK, zone)} required />
         {page.round && (
           <Checkbox name="decides" value="true">
             With a seat in the review that is open
@@ -72,7 +62,7 @@ export function Guests({ page, answer }: { page: PiecePage; answer: FormAnswer |
         <Button look="go" busy={busy}>
           {busy ? "One moment …" : "Make a link"}
         </Button>
-      </Form>
+      </ActionForm>
     </section>
   );
 }

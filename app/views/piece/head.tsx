@@ -1,7 +1,8 @@
-import type { ReactNode } from "react";
+import { type ReactNode, useRef } from "react";
 import { Link } from "react-router";
 import { ButtonLink } from "#app/ui/button.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { useLastList } from "#app/views/frame/arrival.ts";
 import { Strip } from "#app/views/line/strip.tsx";
 import { useClock, When } from "#app/views/time/clock.tsx";
 import type { Refusal } from "#core/refusal.ts";
@@ -13,12 +14,13 @@ import type { PiecePage } from "./page.ts";
 /** Above the text: the piece's way, what can happen next, whose turn it is, and whether the text is safe. */
 export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
   const { row, decision } = page;
+  const back = useLastList();
   const to = `/pieces/${row.slug}`;
   return (
     <div className="border-b border-ink px-4 py-4 md:px-6">
       <p className="mb-2 text-13 text-rail">
-        <Link data-back to="/pieces" className="hover:text-blue">
-          Pieces
+        <Link data-back to={back.to} className="hover:text-blue">
+          {back.name}
         </Link>{" "}
         / {row.section} / {row.kind} ·{" "}
         {page.configure ? (
@@ -45,6 +47,7 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
             </Link>
           </>
         )}
+        {page.next && <Next next={page.next} />}
       </p>
       <div className="grid items-start gap-x-8 gap-y-3 lg:grid-cols-[minmax(0,1fr)_auto]">
         <div className="max-w-160 overflow-x-auto">
@@ -101,7 +104,8 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
         <p className="max-w-160">
           <Turn page={page} />
         </p>
-        <p role="status" className="text-13 text-rail">
+        <Heard draft={draft} />
+        <p className="text-13 text-rail">
           version {draft.version} · <Saved page={page} draft={draft} />
           {" · "}
           <Link to={`${to}/preview`} className="underline underline-offset-3 hover:text-blue">
@@ -121,6 +125,16 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
           )}
         </p>
       </div>
+      {page.cameBack && (
+        <div role="note" className="mt-3 border-l-3 border-yellow bg-paper py-1.5 pl-3 text-13">
+          <p className="font-semibold">It came back from {page.cameBack.from}.</p>
+          {page.cameBack.said.map(({ who, note }) => (
+            <p key={`${who} ${note}`} className="whitespace-pre-line break-words">
+              {note ? `“${note}”` : "Without a note"} <span className="text-rail">{who}</span>
+            </p>
+          ))}
+        </div>
+      )}
       {page.row.stateKind === "ready" && page.fileProblems.length > 0 && (
         <div className="mt-3">
           <Message more={page.fileProblems.map((problem) => problem.sentence)}>
@@ -158,6 +172,39 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
         </p>
       )}
     </div>
+  );
+}
+
+/** The next thing that waits on one, so that ten in a row are ten; Shift J goes there. */
+const Next = ({ next }: { next: NonNullable<PiecePage["next"]> }) => (
+  <span className="float-right max-w-full truncate pl-4">
+    Next on your turn:{" "}
+    <Link
+      data-next
+      prefetch="intent"
+      to={`/pieces/${next.slug}${next.asked === "decide" ? "?do=decide" : ""}`}
+      title="Shift J"
+      className="font-semibold text-blue hover:underline"
+    >
+      {next.title} →
+    </Link>
+  </span>
+);
+
+/** What is said aloud of saving: only that it fails, and once that it works again. */
+function Heard({ draft: { state } }: { draft: Draft }) {
+  const failed = useRef(false);
+  const fails = state.kind === "kept" || state.kind === "refused" || state.kind === "apart";
+  if (fails) failed.current = true;
+  const says = fails
+    ? `Not saved${state.kind === "kept" ? `: ${state.reason}` : ""}. What you wrote is kept here.`
+    : failed.current && state.kind === "saved"
+      ? "Saved again."
+      : "";
+  return (
+    <p role="status" className="sr-only">
+      {says}
+    </p>
   );
 }
 

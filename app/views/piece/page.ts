@@ -1,5 +1,6 @@
 import type { FieldProblem } from "#core/text/fields.ts";
 import type { Guest } from "#server/guests/queries.ts";
+import type { nextOnTurn } from "#server/pieces/lists.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
 import type { PlacePreview, placeChoices } from "#server/pieces/placing.ts";
 import type { LineChoice } from "#server/workflows/one-piece.ts";
@@ -7,6 +8,8 @@ import type { LineChoice } from "#server/workflows/one-piece.ts";
 /** The page of a piece, with what its forms need. */
 export type PiecePage = PiecePageData & {
   formKey: string;
+  /** What waits on the viewer beside it. */
+  next: Awaited<ReturnType<typeof nextOnTurn>>;
   configure: boolean;
   lines: LineChoice[];
   /** Where it may belong and what that would change; null where that is not asked. */

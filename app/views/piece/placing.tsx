@@ -1,10 +1,11 @@
 import { useSearchParams } from "react-router";
+import { useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { ChoiceForm } from "#app/ui/choice-form.tsx";
 import { Hidden, TextArea } from "#app/ui/field.tsx";
 import { Option, SelectField } from "#app/ui/select.tsx";
 import { list } from "#core/words/say.ts";
-import { Panelled, type PanelProps, PieceForm, useBusy } from "./framed.tsx";
+import { Panelled, type PanelProps, PieceForm } from "./framed.tsx";
 
 /** Gives a piece another section, kind or author, with what that changes shown first. */
 export function Placing(props: PanelProps) {
@@ -60,13 +61,7 @@ export function Placing(props: PanelProps) {
             <Hidden name="sectionId" value={chosen.section} />
             <Hidden name="kindId" value={chosen.kind} />
             <Hidden name="authorId" value={chosen.author} />
-            <TextArea
-              label="Why"
-              name="note"
-              required
-              maxLength={4000}
-              error={answer?.intent === "place" ? answer.fields.note : undefined}
-            />
+            <TextArea label="Why" name="note" required maxLength={4000} />
             <Button look="go" disabled={busy || !placed}>
               Put it there
             </Button>

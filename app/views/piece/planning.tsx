@@ -1,16 +1,15 @@
+import { useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
 import { TextArea } from "#app/ui/field.tsx";
 import { useClock, When } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
-import { Framed, type PanelProps, useBusy } from "./framed.tsx";
+import { Framed, type PanelProps } from "./framed.tsx";
 
 /** When a ready piece reaches readers: planned, or proposed by who may not let it out. */
 export function Planning({ page, answer }: PanelProps) {
   const { zone } = useClock();
   const busy = useBusy();
-  const fields = answer?.intent === "plan" ? answer.fields : {};
-  const refused = answer?.intent === "plan" && answer.refusal?.field === "at" ? answer.refusal.sentence : undefined;
   const at = page.plan?.at ?? page.row.publishAt;
   const word = page.plan ? "Move the release" : "Plan the release";
   return (
@@ -37,7 +36,6 @@ export function Planning({ page, answer }: PanelProps) {
           name="at"
           defaultValue={at ? toLocalInput(at, zone) : ""}
           required
-          error={fields.at ?? refused}
         />
         <Button look={page.plan?.confirmable ? "plain" : "go"} busy={busy}>
           {page.letsOut ? word : "Propose this date"}
@@ -55,21 +53,19 @@ export function Planning({ page, answer }: PanelProps) {
 /** Takes a live piece away from readers. */
 export function Withdrawing({ page, answer }: PanelProps) {
   const busy = useBusy();
-  const fields = answer?.intent === "withdraw" ? answer.fields : {};
   return (
     <Framed title="Take it away from readers" intent="withdraw" page={page} answer={answer}>
       <p className="text-13 text-rail">
         Version {page.live} leaves the reader site, its lists and its feeds at once. The piece stays in {page.row.state}
         .
       </p>
-      <TextArea label="Why" name="note" required maxLength={4000} error={fields.note} />
+      <TextArea label="Why" name="note" required maxLength={4000} />
       <TextArea
         label="What readers find in its place"
         name="notice"
         required
         maxLength={500}
         defaultValue="This page was withdrawn."
-        error={fields.notice}
       />
       <Button look="go" busy={busy}>
         Take it away

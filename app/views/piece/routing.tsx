@@ -1,3 +1,4 @@
+import { useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
 import { Hidden, TextArea } from "#app/ui/field.tsx";
@@ -5,7 +6,7 @@ import { Option, SelectField } from "#app/ui/select.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
 import type { Choice } from "#server/pieces/offers.ts";
-import { Panelled, type PanelProps, PieceForm, sayLoad, useBusy } from "./framed.tsx";
+import { Panelled, type PanelProps, PieceForm, sayLoad } from "./framed.tsx";
 
 /** Who has a piece, who reviews it and until when: passed on by whoever may. */
 export function Routing(props: PanelProps) {
@@ -93,14 +94,12 @@ function AnotherDue(props: PanelProps) {
   const busy = useBusy();
   const { zone } = useClock();
   const { dueAt } = props.page.row;
-  const mine = props.answer?.intent === "due" ? props.answer : null;
   return (
     <PieceForm intent="due" {...props}>
       <MomentField
         label={`Due (${zone})`}
         name="dueAt"
         defaultValue={dueAt ? toLocalInput(dueAt, zone) : ""}
-        error={mine?.fields.dueAt ?? (mine?.refusal?.field === "dueAt" ? mine.refusal.sentence : undefined)}
         hint="Those who have it, and its author, are told."
       />
       <TextArea label="Note" name="note" maxLength={4000} />

@@ -1,18 +1,17 @@
+import { useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
-import { Hidden, Radio, TextArea, TextField } from "#app/ui/field.tsx";
+import { FieldSet, Hidden, Radio, TextArea, TextField } from "#app/ui/field.tsx";
 import { Option, SelectField } from "#app/ui/select.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
 import type { Step } from "#server/pieces/offers.ts";
-import { Framed, type PanelProps, Reviewers, useBusy } from "./framed.tsx";
+import { Framed, type PanelProps, Reviewers } from "./framed.tsx";
 
 /** Takes a step: to whom, with which words, until when. */
 export function Sending({ step, page, saving, answer }: PanelProps & { step: Step }) {
   const { zone } = useClock();
   const busy = useBusy();
-  const fields = answer?.intent === "send" ? answer.fields : {};
-  const refused = answer?.intent === "send" ? answer.refusal : null;
   const dueAt = step.proposedDue ? toLocalInput(step.proposedDue, zone) : "";
   const publishAt = page.row.publishAt ? toLocalInput(page.row.publishAt, zone) : "";
   const ends = step.toKind === "closed" || step.toKind === "live";
@@ -23,16 +22,13 @@ export function Sending({ step, page, saving, answer }: PanelProps & { step: Ste
         It goes to <b className="font-semibold text-ink">{step.to}</b> as version {page.version.number}.
       </p>
       {step.choose && <Reviewers choose={step.choose} />}
-      {step.readers && (
-        <Readers asks={step.readers === "ask"} error={refused?.field === "readers" ? refused.sentence : undefined} />
-      )}
+      {step.readers && <Readers asks={step.readers === "ask"} />}
       <TextArea
         label={
           step.asks.includes("note") ? (step.readers === "withdraws" ? "Why" : "Note: what changed, and why") : "Note"
         }
         name="note"
         required={step.asks.includes("note")}
-        error={fields.note}
         maxLength={4000}
       />
       {!ends && (
@@ -41,7 +37,6 @@ export function Sending({ step, page, saving, answer }: PanelProps & { step: Ste
             label={`Due (${zone})`}
             name="dueAt"
             defaultValue={dueAt}
-            error={fields.dueAt}
             hint={step.proposedDue ? "Proposed by the working calendar." : undefined}
           />
           <MomentField
@@ -49,7 +44,6 @@ export function Sending({ step, page, saving, answer }: PanelProps & { step: Ste
             name="publishAt"
             defaultValue={publishAt}
             required={step.asks.includes("publish-date")}
-            error={fields.publishAt}
           />
           <SelectField label="Urgency" name="urgency" defaultValue={page.row.urgency}>
             <Option value="normal">normal</Option>
@@ -65,10 +59,9 @@ export function Sending({ step, page, saving, answer }: PanelProps & { step: Ste
 }
 
 /** Where a piece ends that readers see: whether they go on seeing it, and what they find instead. */
-function Readers({ asks, error }: { asks: boolean; error: string | undefined }) {
+function Readers({ asks }: { asks: boolean }) {
   return (
-    <fieldset className="space-y-1 text-13">
-      <legend className="mb-1 font-semibold">Readers</legend>
+    <FieldSet legend="Readers" name="readers" className="space-y-1 text-13">
       {asks && (
         <>
           <Radio name="readers" value="keep" required>
@@ -79,13 +72,12 @@ function Readers({ asks, error }: { asks: boolean; error: string | undefined }) 
           </Radio>
         </>
       )}
-      {error && <p className="font-semibold text-red">{error}</p>}
       <TextField
         label={asks ? "What they find in its place, if they see it no more" : "What they find in its place"}
         name="notice"
         defaultValue="This page was withdrawn."
         maxLength={500}
       />
-    </fieldset>
+    </FieldSet>
   );
 }

@@ -31,13 +31,13 @@ export function Text({ page, draft }: { page: PiecePage; draft: Draft }) {
       {holding.writable ? (
         <h1 className="mb-3 font-serif text-[32px]/[38px]">
           <Area
+            look="bare"
             aria-label="Title"
             value={content.title}
             onChange={(event) => change((was) => ({ ...was, title: event.target.value.replace(/\n/g, " ") }))}
             rows={1}
             aria-invalid={excess > 0 || undefined}
             aria-describedby={excess > 0 ? "title-excess" : undefined}
-            className="field-sizing-content block w-full resize-none bg-transparent"
           />
           {excess > 0 && (
             <span id="title-excess" className="block font-sans text-13 font-semibold text-red">

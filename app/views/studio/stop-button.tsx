@@ -60,8 +60,9 @@ export function StopButton({
         onFocus={(event) => event.target.select()}
         onKeyDown={(event) => {
           if (event.key === "Escape") event.currentTarget.value = state.name;
-          if (event.key === "Enter" || event.key === "Escape") event.currentTarget.blur();
-          event.stopPropagation();
+          if (event.key !== "Enter" && event.key !== "Escape") return event.stopPropagation();
+          event.preventDefault();
+          event.currentTarget.blur();
         }}
         onBlur={(event) => {
           const name = event.target.value.trim();

@@ -1,4 +1,6 @@
 import { Placeholder } from "@tiptap/extensions";
+import { TextSelection } from "@tiptap/pm/state";
+import type { EditorView } from "@tiptap/pm/view";
 import { type Editor, EditorContent, useEditor } from "@tiptap/react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { Button } from "#app/ui/button.tsx";
@@ -64,6 +66,8 @@ export default function ManuscriptEditor({ label, guidance, home, value, generat
         "aria-label": label,
         spellcheck: "true",
       },
+      handleKeyDown: (view, event) =>
+        event.key === "End" && !event.ctrlKey && !event.metaKey && toEnd(view, event.shiftKey),
       transformPastedHTML: (html) => cleanPasted(html, setLeftOut),
       handleDrop: (view, event, _slice, moved) => {
         const at = view.posAtCoords({ left: event.clientX, top: event.clientY })?.pos ?? null;
@@ -131,6 +135,17 @@ export default function ManuscriptEditor({ label, guidance, home, value, generat
   );
 }
 
+/** Takes the caret to the end of its line where that is a note, behind which browsers do not get by themselves. */
+function toEnd(view: EditorView, extends_: boolean): boolean {
+  const { $head, $anchor } = view.state.selection;
+  if ($head.parent.lastChild?.type.name !== "note") return false;
+  const end = $head.end();
+  if (view.coordsAtPos($head.pos).bottom < view.coordsAtPos(end).top) return false;
+  const there = view.state.doc.resolve(end);
+  view.dispatch(view.state.tr.setSelection(new TextSelection(extends_ ? $anchor : there, there)).scrollIntoView());
+  return true;
+}
+
 /**
  * Puts a picture below the block somebody points at, with room to write on below it.
  *
@@ -141,7 +156,12 @@ function insertPicture(editor: Editor, at: number, picture: Picture): number {
   const place = doc.resolve(Math.min(at, doc.content.size));
   const below = place.depth > 0 ? place.after(1) : place.pos;
   const room = below === doc.content.size ? [{ type: "paragraph" }] : [];
-  editor.commands.insertContentAt(below, [{ type: "image", attrs: picture }, ...room]);
+  editor
+    .chain()
+    .insertContentAt(below, [{ type: "image", attrs: picture }, ...room])
+    // One writes on below it: were it selected, the next key would take its place.
+    .command(({ tr }) => Boolean(tr.setSelection(TextSelection.near(tr.doc.resolve(below + 1)))))
+    .run();
   return below + 1;
 }
 

@@ -40,7 +40,7 @@ export function FindBar({ editor, onLeave }: { editor: Editor; onLeave(): void }
       run(event.shiftKey ? findPrev : findNext);
     }
     if (event.key === "Escape") {
-      event.stopPropagation();
+      event.preventDefault();
       onLeave();
     }
   };

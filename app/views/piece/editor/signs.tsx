@@ -33,7 +33,7 @@ export function Signs({ onPick, onLeave }: { onPick(sign: string): void; onLeave
       className="flex flex-wrap gap-1 pb-2"
       onKeyDown={(event) => {
         if (event.key !== "Escape") return;
-        event.stopPropagation();
+        event.preventDefault();
         onLeave();
       }}
     >

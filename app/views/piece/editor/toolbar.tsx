@@ -3,9 +3,12 @@ import { useEditorState } from "@tiptap/react";
 import { type FormEvent, useEffect, useState } from "react";
 import { Button } from "#app/ui/button.tsx";
 import { Input } from "#app/ui/field.tsx";
-import { type Picture, safeAddress } from "#core/text/manuscript.ts";
+import { type Picture, safeAddress, webAddress } from "#core/text/manuscript.ts";
 import { FindBar } from "./find-bar.tsx";
 import { Signs } from "./signs.tsx";
+
+/** What is asked by Ctrl, Alt and a letter. */
+const ASKED_BY: Record<string, "link" | "note"> = { KeyL: "link", KeyN: "note" };
 
 /** What can be done with the words, by buttons; the usual keys do it too. */
 export function Toolbar({
@@ -31,6 +34,7 @@ export function Toolbar({
       table: now.isActive("table"),
       picture: now.isActive("image"),
       address: (now.getAttributes("link").href as string | undefined) ?? "",
+      note: now.isActive("note") ? String(now.getAttributes("note").text) : null,
     }),
   });
   const run = () => editor.chain().focus();
@@ -43,7 +47,7 @@ export function Toolbar({
     ["Numbers", at.numbers, () => run().toggleOrderedList().run()],
     ["Quote", at.quote, () => run().toggleBlockquote().run()],
     ["Link", at.link, () => setAsking("link")],
-    ["Note", false, () => setAsking("note")],
+    ["Note", at.note !== null, () => setAsking("note")],
     ["Table", at.table, () => run().insertTable({ rows: 3, cols: 3, withHeaderRow: true }).run()],
     ["Picture", at.picture, () => onPicture(at.picture ? (editor.getAttributes("image") as Picture) : null)],
     ["Signs", asking === "signs", () => setAsking(asking === "signs" ? null : "signs")],
@@ -51,13 +55,31 @@ export function Toolbar({
   ];
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
-      if (event.key.toLowerCase() !== "f" || !(event.ctrlKey || event.metaKey) || event.altKey) return;
+      const held = event.ctrlKey || event.metaKey;
+      const asked =
+        held && !event.altKey && event.code === "KeyF"
+          ? "find"
+          : held && event.altKey
+            ? ASKED_BY[event.code]
+            : event.key === "Enter" && editor.isActive("note")
+              ? "note"
+              : undefined;
+      if (!asked) return;
       event.preventDefault();
-      setAsking("find");
+      event.stopPropagation();
+      setAsking(asked);
+    };
+    const onClick = ({ target }: MouseEvent) => {
+      if ((target as HTMLElement).closest(".note-mark")) setAsking("note");
     };
     const { dom } = editor.view;
-    dom.addEventListener("keydown", onKey);
-    return () => dom.removeEventListener("keydown", onKey);
+    // Before the editor itself, for which Enter means a new paragraph.
+    dom.addEventListener("keydown", onKey, { capture: true });
+    dom.addEventListener("click", onClick);
+    return () => {
+      dom.removeEventListener("keydown", onKey, { capture: true });
+      dom.removeEventListener("click", onClick);
+    };
   }, [editor]);
   const leave = () => {
     setAsking(null);
@@ -72,7 +94,8 @@ export function Toolbar({
   ];
   const put = (kind: "link" | "note", words: string) => {
     setAsking(null);
-    if (kind === "note")
+    if (kind === "note" && at.note !== null) run().updateAttributes("note", { text: words }).run();
+    else if (kind === "note")
       run()
         .insertContent({ type: "note", attrs: { text: words } })
         .run();
@@ -116,7 +139,8 @@ export function Toolbar({
       {(asking === "link" || asking === "note") && (
         <Ask
           kind={asking}
-          initial={asking === "link" ? at.address : ""}
+          key={asking}
+          initial={asking === "link" ? at.address : (at.note ?? "")}
           onAnswer={(words) => put(asking, words)}
           onLeave={leave}
         />
@@ -143,9 +167,9 @@ function Ask({
     event.preventDefault();
     const given = words.trim();
     if (kind === "note" && given === "") setProblem("A note needs words.");
-    else if (kind === "link" && given !== "" && !safeAddress(given))
+    else if (kind === "link" && given !== "" && !safeAddress(webAddress(given)))
       setProblem("An address begins with https://, mailto: or /.");
-    else onAnswer(given);
+    else onAnswer(kind === "link" ? webAddress(given) : given);
   };
   return (
     <form onSubmit={answer} className="flex flex-wrap items-center gap-2 pb-2 text-13">
@@ -159,7 +183,7 @@ function Ask({
         onChange={(event) => setWords(event.target.value)}
         onKeyDown={(event) => {
           if (event.key !== "Escape") return;
-          event.stopPropagation();
+          event.preventDefault();
           onLeave();
         }}
         className="w-80 max-w-full"
