@@ -145,11 +145,11 @@ export const NumberField = ({ label, hint, error, ...rest }: Labelled & Componen
 type Mark = Omit<ComponentProps<"input">, "children"> & { children?: ReactNode };
 
 function Marked({ children, className = "", ...rest }: Mark) {
-  const mark = "size-4 shrink-0 translate-y-0.5 accent-blue";
-  if (children === undefined) return <input className={mark} {...rest} />;
+  // With its margin it is as large as a finger needs.
+  if (children === undefined) return <input className={`m-1 size-4 shrink-0 accent-blue ${className}`} {...rest} />;
   return (
     <label className={`flex min-h-7 items-baseline gap-2 text-13 ${className}`}>
-      <input className={mark} {...rest} />
+      <input className="size-4 shrink-0 translate-y-0.5 accent-blue" {...rest} />
       <span className="min-w-0">{children}</span>
     </label>
   );

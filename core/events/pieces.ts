@@ -55,7 +55,7 @@ const author: Telling<Moved> = {
 
 export const pieceMoved = event("piece.moved", {
   payload: moved,
-  says: ({ step, name }) => `${step}: now in ${name}`,
+  says: ({ step, name }) => `took “${step}”, to ${name}`,
   tells: {
     author,
     assigned: {

@@ -275,7 +275,7 @@ test("its passage can be read, and the ledger verified", async () => {
     "Tobia Rensk began it in Bulletin",
     "Petra Holmqvist returned version 2 in Second look",
     "Elenco version 3 reached readers",
-    "Ilda Marenzi Release: now in Live",
+    "Ilda Marenzi took “Release”, to Live",
   ])
     await expect(passage).toContainText(line);
   const answer = execFileSync("node", ["--import", "tsx", "cli/elenco.ts", "verify", "--json"], {
