@@ -8,6 +8,7 @@ import { formAnswer } from "./db/schema/index.ts";
 import { appendToLedger } from "./ledger/append.ts";
 import { deliver, type Letter, postLetters } from "./notices/deliver.ts";
 import { decipher, encipher } from "./people/secrets.ts";
+import { schedule } from "./tasks/schedule.ts";
 
 /** Who asks for a write, when, and from where. */
 export interface Act {
@@ -140,6 +141,8 @@ async function once<T>(act: Act, tx: Transaction, work: (change: Change) => Prom
   if (happenings.length > 0) {
     const last = await appendToLedger(tx, act, happenings);
     await deliver(tx, act, last - happenings.length + 1, parts);
+    const reworded = happenings.flatMap(({ kind, pieceId }) => (kind.words && pieceId ? [pieceId] : []));
+    for (const subject of new Set(reworded)) await schedule(tx, { kind: "search", subject, dueAt: act.now });
   }
   await postLetters(tx, act.now, letters);
   return result;

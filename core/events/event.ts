@@ -40,6 +40,8 @@ export interface EventKind<P = never, T extends string = string> {
   says(payload: P): string;
   tells: Readonly<Record<T, Telling<P>>>;
   leads: Leads;
+  /** Whether it changes what the search finds in its piece. */
+  words: boolean;
 }
 
 /** Something that happened, as a command says it. */
@@ -62,11 +64,12 @@ interface Spec<P, T extends string> {
   says(payload: NoInfer<P>): string;
   tells?: Record<T, Telling<NoInfer<P>>>;
   leads?: Leads;
+  words?: boolean;
 }
 
 /** Makes an entry of the catalogue. */
 export function event<P, T extends string = never>(name: string, spec: Spec<P, T>): EventKind<P, T> {
-  return { name, leads: "piece", tells: {} as Record<T, Telling<P>>, ...spec };
+  return { name, leads: "piece", words: false, tells: {} as Record<T, Telling<P>>, ...spec };
 }
 
 /** How much a telling asks, for one event. */

@@ -5,6 +5,7 @@ import { event, type Telling } from "./event.ts";
 const state = { state: z.string(), name: z.string() };
 
 export const pieceCreated = event("piece.created", {
+  words: true,
   payload: z.object({
     title: z.string(),
     kind: z.string(),
@@ -185,6 +186,7 @@ export const pieceRestored = event("piece.restored", {
 
 /** What an erased piece's entries on the ledger were: their numbers and the hashes they keep. */
 export const pieceErased = event("piece.erased", {
+  words: true,
   payload: z.object({
     note: z.string(),
     versions: z.array(z.object({ number: z.number(), hash: z.string() })),
@@ -236,6 +238,7 @@ export const pointUnticked = event("point.unticked", {
 });
 
 export const revisionAbandoned = event("revision.abandoned", {
+  words: true,
   payload: z.object({ ...state, version: z.number(), hash: z.string(), note: z.string() }),
   says: ({ version }) => `gave the revision up: version ${version} is as readers see it`,
   tells: {

@@ -2,6 +2,7 @@ import { z } from "zod";
 import { event } from "./event.ts";
 
 export const commentMade = event("comment.made", {
+  words: true,
   payload: z.object({ body: z.string(), version: z.number() }),
   says: () => "commented",
   tells: {

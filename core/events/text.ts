@@ -4,6 +4,7 @@ import { event } from "./event.ts";
 import { calledTelling } from "./review.ts";
 
 export const versionSaved = event("version.saved", {
+  words: true,
   payload: z.object({ version: z.number(), hash: z.string(), name: z.string().optional() }),
   says: ({ version }) => `saved version ${version}`,
 });

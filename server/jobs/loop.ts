@@ -7,6 +7,7 @@ import { claimDue, finish, letRest, putOff, type Task } from "./claim.ts";
 import type { Job, Worker } from "./job.ts";
 import { mail } from "./mail.ts";
 import { releases } from "./releases.ts";
+import { search } from "./search.ts";
 import { sweep } from "./sweep.ts";
 import { thinning } from "./thinning.ts";
 
@@ -19,6 +20,7 @@ const JOBS: Record<TaskKind, Job> = {
   guest: guests,
   thinning,
   sweep,
+  search,
 };
 const AFTER_ERROR = 2_000;
 

@@ -19,6 +19,7 @@ import {
   person,
   piece,
   round,
+  searchEntry,
   stay,
   version,
 } from "../db/schema/index.ts";
@@ -139,6 +140,7 @@ async function emptyWords({ tx }: Change, pieceId: string): Promise<void> {
   await tx.update(stay).set({ note: "" }).where(eq(stay.pieceId, pieceId));
   await tx.update(guestLink).set({ label: ERASED }).where(eq(guestLink.pieceId, pieceId));
   await tx.delete(comment).where(eq(comment.pieceId, pieceId));
+  await tx.delete(searchEntry).where(eq(searchEntry.pieceId, pieceId));
   await tx.delete(attachment).where(eq(attachment.pieceId, pieceId));
   const told = tx.select({ id: notice.id }).from(notice).where(eq(notice.pieceId, pieceId));
   const mail = await tx.select({ id: outbox.id }).from(outbox).where(inArray(outbox.noticeId, told));

@@ -5,6 +5,8 @@ import {
   countDistinct,
   desc,
   eq,
+  gt,
+  gte,
   inArray,
   isNotNull,
   isNull,
@@ -16,7 +18,7 @@ import {
   type SQL,
   sql,
 } from "drizzle-orm";
-import { unionAll } from "drizzle-orm/mysql-core";
+import { type MySqlColumn, unionAll } from "drizzle-orm/mysql-core";
 import { can } from "#core/access/decide.ts";
 import { below, lineage, pathName } from "#core/sections/tree.ts";
 import type { StateKind } from "#core/workflow/document.ts";
@@ -25,6 +27,7 @@ import type { Queryable } from "../db/client.ts";
 import { assignment, kind, person, piece, round, seat } from "../db/schema/index.ts";
 import { unreadBy } from "../notices/queries.ts";
 import { loadDocuments } from "../piece/documents.ts";
+import { type Hit, hitsIn, holdsWords } from "../search/queries.ts";
 import type { Viewer } from "../viewer.ts";
 import { drawRows, type PieceRow, rowColumns } from "./rows.ts";
 
@@ -159,22 +162,31 @@ export interface PieceFilter {
   state?: string;
   author?: string;
   words?: string;
+  /** Whether the words are looked for in titles alone. */
+  titles?: boolean;
   late?: boolean;
   /** Only what was moved past what its rules ask; only what waits in a review nobody could pass. */
   overridden?: boolean;
   stuck?: boolean;
   /** `flight` leaves out what is live or closed. */
   show?: "flight" | "live" | "all";
-  /** Where the page before ended: `SINCE.ID`. */
+  /** Only what arrived where it is in so many days past. */
+  within?: number;
+  sort?: Sort;
+  /** Where the page before ended: `ID.KEY`. */
   after?: string;
 }
+
+/** In which order: the latest arrivals, the first due, or by title. */
+export const SORTS = ["arrived", "due", "title"] as const;
+export type Sort = (typeof SORTS)[number];
 
 type Filter = Omit<PieceFilter, "after">;
 /** What the text of a page's read depends on. */
 type Shape = Filter & { further: boolean };
 
 export interface PiecePage {
-  rows: PieceRow[];
+  rows: (PieceRow & { hit: Hit | null })[];
   /** How many fit the filter, counted up to a thousand. */
   total: number;
   /** Whether there are more than were counted. */
@@ -183,15 +195,46 @@ export interface PiecePage {
   next: string | null;
 }
 
-const latestFirst = [desc(piece.since), desc(piece.id)];
+/** What a list is sorted by, and what comes after the row at which a page ended. */
+interface Order {
+  by: SQL[];
+  beyond: SQL | undefined;
+  /** What of a page's last row the next one begins behind. */
+  at(row: { since: number; dueAt: number | null; title: string }): string;
+}
+
+const KEY = sql.placeholder("key");
+const ID = sql.placeholder("id");
+const behind = (column: MySqlColumn, value: SQL) => or(gt(column, value), and(eq(column, value), gt(piece.id, ID)));
+/** What has no date comes after every date. */
+const NEVER = 253_402_300_799_000;
+const dueKey = sql<number>`COALESCE(${piece.dueAt}, ${sql.param(NEVER, piece.dueAt)})`;
+
+const ORDERS: Record<Sort, Order> = {
+  arrived: {
+    by: [desc(piece.since), desc(piece.id)],
+    beyond: or(
+      lt(piece.since, sql.param(KEY, piece.since)),
+      and(eq(piece.since, sql.param(KEY, piece.since)), lt(piece.id, ID)),
+    ),
+    at: ({ since }) => String(since),
+  },
+  due: {
+    by: [asc(dueKey), asc(piece.id)],
+    beyond: sql`(${dueKey} > ${sql.param(KEY, piece.dueAt)} OR (${dueKey} = ${sql.param(KEY, piece.dueAt)} AND ${gt(piece.id, ID)}))`,
+    at: ({ dueAt }) => String(dueAt ?? NEVER),
+  },
+  title: { by: [asc(piece.title), asc(piece.id)], beyond: behind(piece.title, sql`${KEY}`), at: ({ title }) => title },
+};
 
 /** The ids come first, in a table of their own, along the index: else MariaDB begins with the small tables and sorts every piece. */
 const askPage = seenBy((db, viewer: Viewer, { further, ...filter }: Shape) => {
+  const { by, beyond } = ORDERS[filter.sort ?? "arrived"];
   const ids = db
     .select({ id: piece.id })
     .from(piece)
     .where(and(visible(viewer), ...conditions(viewer, filter), further ? beyond : undefined))
-    .orderBy(...latestFirst)
+    .orderBy(...by)
     .limit(PAGE + 1)
     .as("ids");
   return db
@@ -200,7 +243,7 @@ const askPage = seenBy((db, viewer: Viewer, { further, ...filter }: Shape) => {
     .innerJoin(piece, eq(piece.id, ids.id))
     .innerJoin(kind, eq(kind.id, piece.kindId))
     .innerJoin(person, eq(person.id, piece.authorId))
-    .orderBy(...latestFirst)
+    .orderBy(...by)
     .prepare();
 });
 
@@ -216,22 +259,34 @@ const askTotal = seenBy((db, viewer: Viewer, filter: Filter) => {
     .prepare();
 });
 
-/** One page of the pieces a viewer may see, the latest arrivals first. */
+/** One page of the pieces a viewer may see; where words are looked for, with the sentence they stand in. */
 export async function listPieces(db: Queryable, viewer: Viewer, { after, ...filter }: PieceFilter): Promise<PiecePage> {
-  const [since, id] = cursorOf(after);
+  const sort = filter.sort ?? "arrived";
+  const cursor = cursorOf(after, sort);
   const now = { now: viewer.now };
   const [raw, [total]] = await Promise.all([
-    askPage(db, viewer, { ...filter, further: id !== "" }, { ...now, since, id }),
+    askPage(db, viewer, { ...filter, further: cursor !== null }, { ...now, ...(cursor ?? { key: 0, id: "" }) }),
     askTotal(db, viewer, filter, now),
   ]);
-  const rows = await drawRows(db, viewer, raw.slice(0, PAGE));
+  const shown = raw.slice(0, PAGE);
+  const [rows, hits] = await Promise.all([
+    drawRows(db, viewer, shown),
+    filter.words
+      ? hitsIn(
+          db,
+          filter.words,
+          shown.map((one) => one.id),
+          null,
+        )
+      : new Map<string, Hit>(),
+  ]);
   const last = rows.at(-1);
   const pieces = total?.pieces ?? 0;
   return {
-    rows,
+    rows: rows.map((row) => ({ ...row, hit: hits.get(row.id) ?? null })),
     total: Math.min(COUNTED, pieces),
     more: pieces > COUNTED,
-    next: raw.length > PAGE && last ? `${last.since}.${last.id}` : null,
+    next: raw.length > PAGE && last ? `${last.id}.${ORDERS[sort].at(last)}` : null,
   };
 }
 
@@ -309,7 +364,12 @@ function conditions(viewer: Viewer, filter: Filter): SQL[] {
   if (filter.state) found.push(eq(piece.stateKey, filter.state));
   if (filter.author)
     found.push(sql`${piece.authorId} = (SELECT ${person.id} FROM ${person} WHERE ${person.key} = ${filter.author})`);
-  if (filter.words) found.push(like(piece.title, `%${filter.words.replace(/[\\%_]/g, "\\$&")}%`));
+  if (filter.words) {
+    const inTitle = like(piece.title, `%${filter.words.replace(/[\\%_]/g, "\\$&")}%`);
+    const anywhere = filter.titles ? null : holdsWords(filter.words);
+    found.push(anywhere ? or(inTitle, anywhere) : inTitle);
+  }
+  if (filter.within) found.push(gte(piece.since, sql`${NOW} - INTERVAL ${filter.within} DAY`));
   if (filter.overridden) found.push(isNotNull(piece.overriddenAt));
   if (filter.stuck)
     found.push(
@@ -319,12 +379,10 @@ function conditions(viewer: Viewer, filter: Filter): SQL[] {
   return found.filter((condition) => condition !== undefined);
 }
 
-/** What comes after the row at which a page ended. */
-const SINCE = sql.param(sql.placeholder("since"), piece.since);
-const beyond = or(lt(piece.since, SINCE), and(eq(piece.since, SINCE), lt(piece.id, sql.placeholder("id"))));
-
-/** Where a page begins: the instant and the id at which the one before ended; no id at the first. */
-function cursorOf(cursor: string | undefined): [number, string] {
-  const [since = "", id = ""] = cursor?.split(".") ?? [];
-  return /^\d{1,15}$/.test(since) ? [Number(since), id] : [0, ""];
+/** Where a page begins: behind which row; null at the first. */
+function cursorOf(cursor: string | undefined, sort: Sort): { key: number | string; id: string } | null {
+  const [, id = "", key = ""] = /^([0-9a-f-]{36})\.(.+)$/s.exec(cursor ?? "") ?? [];
+  if (id === "") return null;
+  if (sort === "title") return { key, id };
+  return /^\d{1,15}$/.test(key) ? { key: Number(key), id } : null;
 }

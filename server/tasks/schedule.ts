@@ -5,7 +5,16 @@ import { newId } from "../db/schema/columns.ts";
 import { task } from "../db/schema/index.ts";
 
 /** What can have to happen later; `server/jobs` says how each is done. */
-export type TaskKind = "release" | "mail" | "adoption" | "absence" | "access" | "guest" | "thinning" | "sweep";
+export type TaskKind =
+  | "release"
+  | "mail"
+  | "adoption"
+  | "absence"
+  | "access"
+  | "guest"
+  | "thinning"
+  | "sweep"
+  | "search";
 
 /** Something that has to happen, and when. */
 export interface Later {

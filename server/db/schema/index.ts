@@ -3,3 +3,4 @@ export * from "./people.ts";
 export * from "./pieces.ts";
 export * from "./publication.ts";
 export * from "./record.ts";
+export * from "./search.ts";

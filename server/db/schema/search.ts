@@ -1,0 +1,27 @@
+import { customType, mysqlTable, primaryKey } from "drizzle-orm/mysql-core";
+import { instant, token, uuid } from "./columns.ts";
+import { person } from "./people.ts";
+import { piece } from "./pieces.ts";
+
+/** Where words were written. */
+export type Source = "title" | "text" | "comment" | "file";
+
+const words = customType<{ data: string }>({ dataType: () => "longtext" });
+
+/** Words that can be found, one row for each place they stand in. The migration gives `words` its full-text index. */
+export const searchEntry = mysqlTable(
+  "search_entry",
+  {
+    pieceId: uuid("piece_id")
+      .notNull()
+      .references(() => piece.id),
+    source: token("source", { length: 10 }).$type<Source>().notNull(),
+    /** The id of the comment or file; the piece's own for its title and text. */
+    sourceId: token("source_id", { length: 64 }).notNull(),
+    /** Who wrote them, and when. */
+    personId: uuid("person_id").references(() => person.id),
+    at: instant("at").notNull(),
+    words: words("words").notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.pieceId, table.source, table.sourceId] })],
+);
