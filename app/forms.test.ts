@@ -5,7 +5,7 @@ import { type FormAnswer, fieldErrors } from "./form-answer.ts";
 import { grantFields } from "./grant-form.ts";
 import { ledgerFilter } from "./ledger-filter.ts";
 import { answered, guarded, misread, readForm, runCommand } from "./request.ts";
-import { open, PLACES, ROOMS } from "./views/frame/places.ts";
+import { open, PEOPLE_ROOMS, PLACES, PUBLICATION_ROOMS } from "./views/frame/places.ts";
 
 const ROME = "Europe/Rome";
 const form = (entries: [string, string][]) => {
@@ -174,10 +174,10 @@ test.each<[string, string[], string[], string[]]>([
   [
     "section.edit",
     ["section.edit"],
-    ["/turn", "/pieces", "/schedule", "/people"],
-    ["/people/sections", "/people/kinds"],
+    ["/turn", "/pieces", "/schedule", "/publication"],
+    ["/publication/sections", "/publication/kinds"],
   ],
-  ["ledger.read", ["ledger.read"], ["/turn", "/pieces", "/schedule", "/people"], ["/people/record"]],
+  ["ledger.read", ["ledger.read"], ["/turn", "/pieces", "/schedule", "/publication"], ["/publication/record"]],
 ])("who may %s sees only the places that are theirs", (_, permissions, places, rooms) => {
   const grant = { id: "g", group: null, roleKey: "r", roleName: "R", permissions, scope: { kind: "publication" } };
   const always = { from: null, until: null, publishFrom: null, publishUntil: null };
@@ -185,5 +185,5 @@ test.each<[string, string[], string[], string[]]>([
     typeof open
   >[1];
   expect(open(PLACES, who, 0).map((place) => place.to)).toEqual(places);
-  expect(open(ROOMS, who, 0).map((place) => place.to)).toEqual(rooms);
+  expect(open([...PEOPLE_ROOMS, ...PUBLICATION_ROOMS], who, 0).map((place) => place.to)).toEqual(rooms);
 });

@@ -23,7 +23,7 @@ const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unkno
   { file: "schedule", who: "Ilda Marenzi", open: (page) => page.goto("/schedule") },
   { file: "roles", who: "Ilda Marenzi", open: changeARole },
   { file: "why", who: "Kai Wendt", open: closedDecide },
-  { file: "record", who: "Ilda Marenzi", open: (page) => page.goto("/people/record?person=noor") },
+  { file: "record", who: "Ilda Marenzi", open: (page) => page.goto("/publication/record?person=noor") },
   { file: "stuck", who: "Ilda Marenzi", open: (page) => flagged(page, "stuck", "pass") },
   { file: "proposed", who: "Ilda Marenzi", open: proposedDate },
   { file: "recall", who: "Ilda Marenzi", open: callBack },
@@ -97,7 +97,7 @@ async function compareVersions(page: Page): Promise<void> {
   await text.getByRole("paragraph").first().click();
   await page.keyboard.press("End");
   await page.keyboard.type("the old wall, ");
-  await page.locator("p[role=status]", { hasText: /version \d+ · saved/ }).waitFor();
+  await page.locator("p", { hasText: /version \d+ · saved/ }).waitFor();
   await page.getByRole("link", { name: "Compare, find, bring back" }).click();
   await page.getByRole("link", { name: "since the live one" }).click();
   await page.getByRole("region", { name: "Comparison" }).locator("ins").first().waitFor();

@@ -1,5 +1,5 @@
 import { requireViewer } from "#app/request.ts";
-import { open, PLACES, ROOMS } from "#app/views/frame/places.ts";
+import { open, PEOPLE_ROOMS, PLACES, PUBLICATION_ROOMS } from "#app/views/frame/places.ts";
 import { listPieces } from "#server/pieces/lists.ts";
 import { findWords } from "#server/search/queries.ts";
 import type { Route } from "./+types/find.ts";
@@ -13,8 +13,9 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
   const words = (new URL(request.url).searchParams.get("q") ?? "").trim().slice(0, 100);
   const rooms = [
-    ...PLACES,
-    ...ROOMS.slice(1),
+    ...PLACES.filter((place) => place.to !== "/publication"),
+    ...PEOPLE_ROOMS.slice(1),
+    ...PUBLICATION_ROOMS,
     { to: "/why", name: "Why, why not", about: "Who may do what, and through what" },
     { to: "/me", name: "You", about: "Your days away, password and sessions" },
   ];

@@ -1,12 +1,12 @@
 import { Outlet } from "react-router";
 import { notFound, requireViewer } from "#app/request.ts";
 import { Rooms } from "#app/ui/tabs.tsx";
-import { open, ROOMS } from "#app/views/frame/places.ts";
+import { open, PEOPLE_ROOMS } from "#app/views/frame/places.ts";
 import type { Route } from "./+types/people.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
-  const rooms = open(ROOMS, viewer, viewer.now).map(({ to, name }) => ({ to, name, end: to === "/people" }));
+  const rooms = open(PEOPLE_ROOMS, viewer, viewer.now).map(({ to, name }) => ({ to, name, end: to === "/people" }));
   if (rooms.length === 0) throw notFound();
   return { rooms };
 }

@@ -1,14 +1,23 @@
-import { requireViewer } from "#app/request.ts";
+import { data } from "react-router";
+import { form, formNamed, type PageForm } from "#app/forms.ts";
+import { answered, guarded, requireViewer } from "#app/request.ts";
+import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { PiecesView } from "#app/views/lists/pieces.tsx";
 import { extentOf } from "#core/access/permissions.ts";
-import { beginnings, filterChoices, listPieces, type PieceFilter } from "#server/pieces/lists.ts";
+import { beginnings, filterChoices, listPieces, type PieceFilter, SORTS } from "#server/pieces/lists.ts";
+import { dropFilter, dropFilterInput, filtersOf, keepFilter, keepFilterInput } from "#server/search/filters.ts";
 import type { Route } from "./+types/pieces.ts";
+
+/** The days past one may narrow the pieces to. */
+const WITHIN = [7, 30, 365];
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
   const words = new URL(request.url).searchParams;
   const get = (key: string) => words.get(key)?.slice(0, 100) || undefined;
   const show = get("show");
+  const within = WITHIN.find((days) => String(days) === get("within"));
+  const sort = SORTS.find((one) => one === get("sort"));
   const filter: PieceFilter = {
     section: get("section"),
     state: get("state"),
@@ -18,18 +27,34 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     overridden: words.get("flag") === "overridden",
     stuck: words.get("flag") === "stuck",
     show: show === "live" || show === "all" ? show : "flight",
-    after: get("after"),
+    after: words.get("after")?.slice(0, 500) || undefined,
+    ...(within && { within }),
+    ...(sort && { sort }),
   };
-  const [page, choices] = await Promise.all([
+  const [page, choices, kept] = await Promise.all([
     listPieces(context.db, viewer, filter),
     filterChoices(context.db, viewer),
+    filtersOf(context.db, viewer),
   ]);
   const deletes = viewer.grants.some(({ permissions }) => extentOf(permissions, "piece.delete") !== "no");
-  return { ...page, choices, mayBegin: beginnings(viewer).kinds.length > 0, deletes };
+  return { ...page, choices, kept, mayBegin: beginnings(viewer).kinds.length > 0, deletes };
 }
+
+const FORMS: Record<string, PageForm> = {
+  "keep-filter": form(keepFilterInput, keepFilter),
+  "drop-filter": form(dropFilterInput, dropFilter),
+};
+
+export const action = guarded(async ({ context, request }: Route.ActionArgs) => {
+  const viewer = await requireViewer(context, request);
+  const sent = await request.formData();
+  const intent = String(sent.get("intent"));
+  const done = await formNamed(FORMS, intent).submit(intent, sent, context.act(viewer.id));
+  return "value" in done ? data(answered(intent)) : done;
+});
 
 export const meta: Route.MetaFunction = () => [{ title: "Pieces · Elenco" }];
 
-export default function Pieces(props: Route.ComponentProps) {
-  return <PiecesView {...props} />;
+export default function Pieces({ loaderData, actionData }: Route.ComponentProps) {
+  return <PiecesView page={loaderData} answer={useLastAnswer(actionData) ?? null} />;
 }

@@ -126,9 +126,9 @@ test("forms sent as somebody who may not are turned away, whatever they hold", a
     "/people?index",
     "/people/roles",
     "/people/groups",
-    "/people/sections",
-    "/people/kinds",
-    "/people/record",
+    "/publication/sections",
+    "/publication/kinds",
+    "/publication/record",
     "/people/who/noor",
     "/workflows",
   ];

@@ -248,7 +248,7 @@ test("seeing as somebody: their screen, their buttons, nothing changed, left by 
   await chief.getByRole("main").click({ position: { x: 5, y: 5 } });
   await chief.keyboard.press("l");
   await chief.waitForURL("**/people/who/tobia");
-  await chief.goto("/people/record?action=see-as.");
+  await chief.goto("/publication/record?action=see-as.");
   await expect(chief.getByRole("list", { name: "Entries" })).toContainText("began to see as Tobia Rensk");
 });
 

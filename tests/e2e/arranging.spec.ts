@@ -8,7 +8,7 @@ test.beforeAll(async ({ browser }) => {
 });
 
 test("sections: moved by mouse with what that changes shown first, by form, and back", async () => {
-  await chief.goto("/people/sections");
+  await chief.goto("/publication/sections");
   await accessible(chief);
   const handle = chief.getByRole("button", { name: "Move Columns" });
   const target = chief.getByRole("link", { name: "Bulletin", exact: true });
@@ -36,14 +36,14 @@ test("sections: moved by mouse with what that changes shown first, by form, and 
       .filter({ hasText: /^.{0,3}Columns/ })
       .last(),
   ).toContainText("Magazine feature, from above");
-  await chief.goto("/people/sections");
+  await chief.goto("/publication/sections");
   await chief.getByRole("link", { name: "Magazine", exact: true }).click();
   await choose(chief.getByLabel("It is under"), "Magazine / Features");
   await expect(chief.getByRole("alert")).toContainText("cannot go under itself");
 });
 
 test("a kind gets a field with guidance and a limit, and writers see it", async ({ browser }) => {
-  await chief.goto("/people/kinds?kind=bulletin-item");
+  await chief.goto("/publication/kinds?kind=bulletin-item");
   await chief.getByRole("button", { name: "Add a field" }).click();
   await chief.getByLabel("Name of the new field").fill("Where it is");
   await chief.getByLabel("Guidance for Where it is").fill("The nearest stop.");
@@ -77,7 +77,7 @@ test("ending access: what waits is passed on in the same step, and the open sess
 });
 
 test("the record: narrowed, unfolded, taken along as a file, and verified", async () => {
-  await chief.goto("/people/record");
+  await chief.goto("/publication/record");
   await accessible(chief);
   await choose(chief.getByLabel("What", { exact: true }), "all about role");
   const entries = chief.getByRole("list", { name: "Entries" });
@@ -90,9 +90,9 @@ test("the record: narrowed, unfolded, taken along as a file, and verified", asyn
   await expect(entries).toContainText("guest.invite.own");
   await chief.getByRole("button", { name: "Verify it" }).click();
   await expect(chief.getByRole("status").filter({ hasText: "follow one another unbroken" })).toBeVisible();
-  const csv = await (await chief.request.get("/people/record/file?as=csv&action=role.")).text();
+  const csv = await (await chief.request.get("/publication/record/file?as=csv&action=role.")).text();
   expect(csv.split("\r\n")[0]).toBe("seq,at,actor,for,action,piece,subject,before,after,origin,request");
-  const lines = await (await chief.request.get("/people/record/file?as=jsonl&action=role.")).text();
+  const lines = await (await chief.request.get("/publication/record/file?as=jsonl&action=role.")).text();
   const parsed = lines
     .trim()
     .split("\n")

@@ -24,7 +24,7 @@ const FIELDS: [string, string, Record<string, string>][] = [
 ];
 
 test("a kind is made with fields of every type, each with its own limits, and what contradicts itself is refused", async () => {
-  await chief.goto("/people/kinds");
+  await chief.goto("/publication/kinds");
   await chief.getByLabel("A new kind").fill("Snow report");
   await chief.getByRole("button", { name: "Make it" }).click();
   await expect(chief.getByRole("heading", { name: "Snow report" })).toBeVisible();
@@ -111,7 +111,7 @@ test("others read the values as one says them, and so will readers", async () =>
     (await chief.getByRole("link", { name: /profile.csv/ }).getAttribute("href")) ?? "",
   );
   expect(await file.text()).toBe("cm,kg\n10,120\n20,180\n");
-  await chief.goto("/people/kinds?kind=snow-report");
+  await chief.goto("/publication/kinds?kind=snow-report");
   await choose(chief.getByLabel("What Depth holds"), "a line");
   await chief.getByRole("button", { name: "Keep this kind" }).click();
   await expect(chief.getByRole("alert")).toContainText(

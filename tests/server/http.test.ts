@@ -92,7 +92,7 @@ test.each<[string, string]>([
   ["/sign-in", "no-store"],
   ["/find?q=hut", "no-store"],
   ["/files/0", "no-store"],
-  ["/people/record/file", "no-store"],
+  ["/publication/record/file", "no-store"],
   ["/read", "no-cache"],
   ["/read/feed.atom", "no-cache"],
   ["/readers", "no-store"],
@@ -200,7 +200,7 @@ test.each(["a b", "[", "%"])("a host named %s is none", async (host) => {
 });
 
 test.each(["constructor", "__proto__", "toString"])("an intent %s is none of a form's, on any page", async (intent) => {
-  for (const address of ["/people", "/people/who/noor", "/people/sections", "/workflows", "/me", "/pieces/new"]) {
+  for (const address of ["/people", "/people/who/noor", "/publication/sections", "/workflows", "/me", "/pieces/new"]) {
     const answer = await post(address, await cookieOf("ilda"), { intent });
     expect([address, Math.floor(answer.status / 100)]).toEqual([address, 4]);
   }
@@ -219,10 +219,10 @@ test("the data behind a page is guarded like the page, and an error tells nothin
   const [noor, ilda] = [await cookieOf("noor"), await cookieOf("ilda")];
   for (const where of [
     "/people.data",
-    "/people/record.data",
+    "/publication/record.data",
     "/workflows.data",
     "/people/roles/preview",
-    "/people/record/file?as=csv",
+    "/publication/record/file?as=csv",
   ]) {
     expect([where, (await ask(where, { headers: { Cookie: noor } })).status]).toEqual([where, 404]);
     expect([where, (await ask(where, { headers: { Cookie: ilda } })).status]).toEqual([where, 200]);
@@ -389,7 +389,7 @@ test("the record as a spreadsheet holds nothing a spreadsheet would run", async 
   const cookie = await cookieOf("ilda");
   accepted(await begin(world, "=HYPERLINK(1)").then((value) => ({ ok: true as const, value })));
   await post("/people/groups", cookie, { intent: "add", name: "=1+1" });
-  const csv = await (await ask("/people/record/file?as=csv", { headers: { Cookie: cookie } })).text();
+  const csv = await (await ask("/publication/record/file?as=csv", { headers: { Cookie: cookie } })).text();
   const cells = csv.split("\r\n").flatMap((line) => line.split(/,(?=(?:[^"]*"[^"]*")*[^"]*$)/));
   expect(cells.length).toBeGreaterThan(20);
   expect(cells.filter((cell) => /^"?[=+\-@]/.test(cell))).toEqual([]);

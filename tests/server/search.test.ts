@@ -4,8 +4,9 @@ import { newId } from "#server/db/schema/columns.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { deletePiece, erasePiece } from "#server/pieces/deleting.ts";
 import { listPieces } from "#server/pieces/lists.ts";
+import { dropFilter, filtersOf, keepFilter } from "#server/search/filters.ts";
 import { findWords } from "#server/search/queries.ts";
-import { accepted, begin, look, MORNING, makeWorld, save, type World } from "../support/world.ts";
+import { accepted, begin, codeOf, look, MORNING, makeWorld, save, type World } from "../support/world.ts";
 
 let world: World;
 let id: string;
@@ -84,4 +85,21 @@ test("what is erased is found no more", async () => {
   accepted(await erasePiece(world.act("ilda"), { pieceId: id, note: "For good." }));
   await indexed();
   expect(await find("ilda", "mended")).toEqual([]);
+});
+
+test("a kept list is one's own, or everybody's; only its owner or who runs the publication lets it go", async () => {
+  const keep = (who: string, name: string, shared: boolean) =>
+    keepFilter(world.act(who), { name, query: "late=yes", shared });
+  const own = accepted(await keep("tobia", "Mine, late", false));
+  const shared = accepted(await keep("tobia", "Everybody, late", true));
+  const seen = async (who: string) => (await filtersOf(world.db, await world.viewer(who))).map((one) => one.name);
+  expect(await seen("tobia")).toEqual(["Everybody, late", "Mine, late"]);
+  expect(await seen("noor")).toEqual(["Everybody, late"]);
+  expect(codeOf(await dropFilter(world.act("noor"), own))).toBe("not-found");
+  expect(codeOf(await dropFilter(world.act("noor"), shared))).toBe("not-granted");
+  accepted(await dropFilter(world.act("ilda"), shared));
+  accepted(await dropFilter(world.act("tobia"), own));
+  expect(await seen("tobia")).toEqual([]);
+  for (let i = 0; i < 20; i++) accepted(await keep("mina", `List ${i}`, false));
+  expect(codeOf(await keep("mina", "One more", false))).toBe("too-many");
 });

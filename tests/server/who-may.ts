@@ -624,6 +624,8 @@ export const COMMANDS: Record<string, Try> = {
 
 /** Functions that take an act and are no command of a person, each with why it needs none of the above. */
 export const NO_COMMANDS: Record<string, string> = {
+  keepFilter: "one's own list, kept under a name; what it shows is what one may see",
+  dropFilter: "one's own list let go of, or a shared one by who runs the publication; see search.test.ts",
   letGoOfText: "ends one's own hold of a text and nothing else",
   write: "the path every command takes",
   administering: "the path of commands that need a permission; they are above",

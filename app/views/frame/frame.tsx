@@ -1,5 +1,5 @@
-import { type ReactNode, useRef, useState } from "react";
-import { Form, Link, NavLink, useNavigation } from "react-router";
+import { Fragment, type ReactNode, useRef, useState } from "react";
+import { Form, Link, NavLink, useLocation, useNavigation } from "react-router";
 import { Button } from "#app/ui/button.tsx";
 import { Menu, MenuAct, MenuChoice, MenuLink, MenuNote, MenuRule } from "#app/ui/layers.tsx";
 import { Toasts } from "#app/ui/toast.tsx";
@@ -20,6 +20,8 @@ export interface FrameData {
   turn: { waiting: number; late: number };
   unread: number;
   places: { to: string; name: string }[];
+  /** Kept ways of narrowing the pieces. */
+  filters: { id: string; name: string; query: string }[];
   seenBy: string | null;
   standIns: boolean;
   clock: { now: number; zone: string; publicationZone?: string };
@@ -59,7 +61,7 @@ export function FrameView({ frame, children }: { frame: FrameData; children: Rea
               <AccountMenu me={me} seenBy={seenBy} standIns={frame.standIns} />
             </header>
             {seenBy && <SeeingAs name={me.name} />}
-            <Places places={frame.places} turn={frame.turn} />
+            <Places places={frame.places} turn={frame.turn} filters={frame.filters} />
             <main id="main" tabIndex={-1} className={`min-w-0 outline-none ${seenBy ? "pb-10" : ""}`}>
               {standing === "signed out" && <SignedOut />}
               <Unsaved />
@@ -135,31 +137,48 @@ function AccountMenu({ me, seenBy, standIns }: Pick<FrameData, "me" | "seenBy" |
   );
 }
 
-function Places({ places, turn }: Pick<FrameData, "places" | "turn">) {
+function Places({ places, turn, filters }: Pick<FrameData, "places" | "turn" | "filters">) {
+  const { pathname, search } = useLocation();
   return (
     <nav
       aria-label="Places"
       className="flex overflow-x-auto border-b border-rule md:block md:border-b-0 md:border-r md:py-4"
     >
       {places.map((place) => (
-        <NavLink
-          key={place.to}
-          to={place.to}
-          prefetch="intent"
-          className={({ isActive }) =>
-            `flex justify-between gap-2 whitespace-nowrap border-b-4 px-4 py-1.5 md:border-b-0 md:border-l-4 md:pr-5 ${isActive ? "border-blue font-semibold text-blue" : "border-transparent hover:bg-platform"}`
-          }
-        >
-          {place.name}
-          {place.to === "/turn" && turn.waiting > 0 && (
-            <span
-              className={`text-13 ${turn.late ? "font-semibold text-red" : "text-rail"}`}
-              title={turn.late ? `${turn.late} late` : undefined}
-            >
-              {turn.waiting}
-            </span>
-          )}
-        </NavLink>
+        <Fragment key={place.to}>
+          <NavLink
+            to={place.to}
+            prefetch="intent"
+            className={({ isActive }) =>
+              `flex justify-between gap-2 whitespace-nowrap border-b-4 px-4 py-1.5 md:border-b-0 md:border-l-4 md:pr-5 ${isActive ? "border-blue font-semibold text-blue" : "border-transparent hover:bg-platform"}`
+            }
+          >
+            {place.name}
+            {place.to === "/turn" && turn.waiting > 0 && (
+              <span
+                className={`text-13 ${turn.late ? "font-semibold text-red" : "text-rail"}`}
+                title={turn.late ? `${turn.late} late` : undefined}
+              >
+                {turn.waiting}
+              </span>
+            )}
+          </NavLink>
+          {place.to === "/pieces" &&
+            filters.map(({ id, name, query }) => {
+              const here = pathname === "/pieces" && search === `?${query}`;
+              return (
+                <Link
+                  key={id}
+                  to={`/pieces?${query}`}
+                  prefetch="intent"
+                  aria-current={here ? "page" : undefined}
+                  className={`block min-h-6 truncate py-0.5 pl-4 pr-3 text-13 md:pl-8 ${here ? "font-semibold text-blue" : "text-rail hover:text-blue"}`}
+                >
+                  {name}
+                </Link>
+              );
+            })}
+        </Fragment>
       ))}
     </nav>
   );

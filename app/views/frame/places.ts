@@ -19,24 +19,34 @@ export const PLACES: readonly Place[] = [
     to: "/people",
     name: "People",
     about: "Who may do what, and where",
-    needs: ["access.edit", "section.edit", "ledger.read"],
+    needs: ["access.edit"],
   },
   {
     to: "/publication",
     name: "Publication",
-    about: "Its name, zone and working calendar",
-    needs: ["publication.edit"],
+    about: "What belongs to all of it",
+    needs: ["publication.edit", "section.edit", "ledger.read"],
   },
 ];
 
 /** The rooms of People, in order. */
-export const ROOMS: readonly Place[] = [
+export const PEOPLE_ROOMS: readonly Place[] = [
   { to: "/people", name: "Who", about: "Everybody who works here", needs: ["access.edit"] },
   { to: "/people/roles", name: "Roles", about: "What each role allows", needs: ["access.edit"] },
   { to: "/people/groups", name: "Groups", about: "People who are given roles together", needs: ["access.edit"] },
-  { to: "/people/sections", name: "Sections", about: "The tree of sections", needs: ["section.edit"] },
-  { to: "/people/kinds", name: "Kinds", about: "Fields, guidance and limits", needs: ["section.edit"] },
-  { to: "/people/record", name: "Record", about: "Everything that happened", needs: ["ledger.read"] },
+];
+
+/** The rooms of Publication, in order. */
+export const PUBLICATION_ROOMS: readonly Place[] = [
+  {
+    to: "/publication",
+    name: "Name and calendar",
+    about: "Its name, zone and working calendar",
+    needs: ["publication.edit"],
+  },
+  { to: "/publication/sections", name: "Sections", about: "The tree of sections", needs: ["section.edit"] },
+  { to: "/publication/kinds", name: "Kinds", about: "Fields, guidance and limits", needs: ["section.edit"] },
+  { to: "/publication/record", name: "Record", about: "Everything that happened", needs: ["ledger.read"] },
 ];
 
 /** The places of these a person may use. */

@@ -1,103 +1,122 @@
-import { Form, Link, useSearchParams, useSubmit } from "react-router";
-import { Button, ButtonLink } from "#app/ui/button.tsx";
+import { Link, useSearchParams } from "react-router";
+import type { FormAnswer } from "#app/form-answer.ts";
+import { Button, ButtonLink, TextLink } from "#app/ui/button.tsx";
+import { ChoiceForm } from "#app/ui/choice-form.tsx";
 import { Checkbox, Input } from "#app/ui/field.tsx";
+import { Empty } from "#app/ui/message.tsx";
+import { Page } from "#app/ui/page.tsx";
+import { Row, Rows } from "#app/ui/rows.tsx";
 import { Option, Select } from "#app/ui/select.tsx";
 import { Strip } from "#app/views/line/strip.tsx";
 import { Due } from "#app/views/time/clock.tsx";
-import type { filterChoices } from "#server/pieces/lists.ts";
 import type { Route } from "../../routes/+types/pieces.ts";
+import { Found } from "./found.tsx";
+import { KeptFilter } from "./kept-filter.tsx";
+
+type PiecesPage = Route.ComponentProps["loaderData"];
 
 /** Every piece one may see, narrowed by the words of the address. */
-export function PiecesView({ loaderData }: Route.ComponentProps) {
-  const { rows, total, more, next, choices, mayBegin, deletes } = loaderData;
+export function PiecesView({ page, answer }: { page: PiecesPage; answer: FormAnswer | null }) {
+  const { rows, total, more, next, mayBegin } = page;
   const [words] = useSearchParams();
-  const filtered = [...words.keys()].some((key) => words.get(key));
-  const further = new URLSearchParams(words);
-  if (next) further.set("after", next);
+  const narrowed = narrowing(words);
   return (
-    <div className="px-4 py-5 md:px-6">
-      <div className="flex flex-wrap items-start gap-3">
-        <h1 className="mr-auto">
+    <Page
+      title={
+        <>
           {total === 1 ? "One piece" : `${more ? "More than " : ""}${total || "No"} pieces`}{" "}
-          <span className="text-15 font-normal text-rail">{shown(words.get("show") ?? "")}</span>
-        </h1>
-        {mayBegin && <ButtonLink to="/pieces/new">New piece</ButtonLink>}
-      </div>
-      <Filters choices={choices} filtered={filtered} deletes={deletes} />
+          <span className="text-15 font-normal text-rail">{SHOWN.get(words.get("show")) ?? "in flight"}</span>
+        </>
+      }
+      act={mayBegin && <ButtonLink to="/pieces/new">New piece</ButtonLink>}
+    >
+      <Filters page={page} narrowed={narrowed} answer={answer} />
       {rows.length === 0 ? (
-        <p className="mt-6 text-rail">
-          {filtered ? "Nothing fits these words." : "Nothing is in flight that you may see."}
-        </p>
+        <Empty act={narrowed && <TextLink to="/pieces">Show everything in flight</TextLink>}>
+          {narrowed ? "Nothing fits these words." : "Nothing is in flight that you may see."}
+        </Empty>
       ) : (
-        <ul aria-label="Pieces" className="border-t border-ink">
+        <Rows aria-label="Pieces">
           {rows.map((row) => (
-            <li
-              key={row.id}
-              data-row
-              className="grid items-center gap-x-4 border-b border-rule py-0.5 focus-within:bg-wash sm:grid-cols-[minmax(0,1fr)_120px] lg:-mx-6 lg:grid-cols-[minmax(0,300px)_124px_minmax(0,1fr)_148px] lg:px-6"
-            >
-              <div className="min-w-0">
-                <Link to={`/pieces/${row.slug}`} className="block truncate font-semibold hover:text-blue">
-                  {row.title}
-                </Link>
-                <p className="truncate text-13 text-rail">
-                  {[row.urgency === "urgent" && "urgent", row.private && "private", row.kind, row.author]
-                    .filter(Boolean)
-                    .join(" · ")}
-                </p>
-              </div>
-              <p className="narrow min-w-0 text-13">
-                <b className="block truncate font-semibold">{row.state}</b>
-                <span className="block truncate text-rail">{row.section}</span>
-              </p>
-              <div className="hidden min-w-0 lg:block">
-                <Strip stops={row.stops} seats={row.seats} />
-              </div>
-              <div className="hidden lg:block">
-                {row.stateKind === "live" ? <span className="text-13 text-rail">live</span> : <Due at={row.dueAt} />}
-              </div>
-            </li>
+            <PieceRow key={row.id} row={row} />
           ))}
-        </ul>
+        </Rows>
       )}
       <p className="mt-4 flex gap-4 text-13">
-        {words.has("after") && (
-          <Link className="text-blue underline" to={`?${without(words, "after")}`}>
-            From the beginning
-          </Link>
-        )}
+        {words.has("after") && <TextLink to={`?${set(words, "after", null)}`}>From the beginning</TextLink>}
         {next && (
-          <Link className="text-blue underline" to={`?${further}`}>
+          <TextLink prefetch="viewport" to={`?${set(words, "after", next)}`}>
             Further pieces
-          </Link>
+          </TextLink>
         )}
       </p>
-    </div>
+    </Page>
   );
 }
 
-const SHOWN: Record<string, string> = { live: "live", all: "in all" };
+/** A piece in one row; on a narrow screen its way and its date stay, smaller. */
+function PieceRow({ row }: { row: PiecesPage["rows"][number] }) {
+  return (
+    <Row className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-4 py-0.5 sm:grid-cols-[minmax(0,1fr)_120px_130px] lg:-mx-6 lg:grid-cols-[minmax(0,300px)_124px_minmax(0,1fr)_148px] lg:px-6">
+      <div className="col-span-2 min-w-0 sm:col-span-1">
+        <Link
+          to={`/pieces/${row.slug}`}
+          prefetch="intent"
+          aria-label={`${row.title}, ${row.kind}, ${row.state}`}
+          className="block truncate font-semibold hover:text-blue"
+        >
+          {row.title}
+        </Link>
+        <p className="truncate text-13 text-rail">
+          {[row.urgency === "urgent" && "urgent", row.private && "private", row.kind, row.author]
+            .filter(Boolean)
+            .join(" · ")}
+        </p>
+      </div>
+      <p className="narrow min-w-0 text-13">
+        <b className="block truncate font-semibold">{row.state}</b>
+        <span className="block truncate text-rail">{row.section}</span>
+      </p>
+      <div className="order-last col-span-full min-w-0 lg:order-none lg:col-span-1">
+        <Strip stops={row.stops} seats={row.seats} />
+      </div>
+      <div className="max-sm:text-right">
+        {row.stateKind === "live" ? <span className="text-13 text-rail">live</span> : <Due at={row.dueAt} />}
+      </div>
+      {row.hit && <Found hit={row.hit} />}
+    </Row>
+  );
+}
 
-const shown = (word: string) => (Object.hasOwn(SHOWN, word) ? SHOWN[word] : "in flight");
+const SHOWN = new Map<string | null, string>([
+  ["live", "live"],
+  ["all", "in all"],
+]);
 
-function Filters({
-  choices,
-  filtered,
-  deletes,
-}: {
-  choices: Awaited<ReturnType<typeof filterChoices>>;
-  filtered: boolean;
-  deletes: boolean;
-}) {
+/** The words of the address that narrow the list, as they are kept. */
+function narrowing(words: URLSearchParams): string {
+  const kept = new URLSearchParams([...words].filter(([key, value]) => key !== "after" && value !== ""));
+  kept.sort();
+  return kept.toString();
+}
+
+function set(words: URLSearchParams, key: string, value: string | null): URLSearchParams {
+  const next = new URLSearchParams(words);
+  next.delete(key);
+  if (value !== null) next.set(key, value);
+  return next;
+}
+
+function Filters({ page, narrowed, answer }: { page: PiecesPage; narrowed: string; answer: FormAnswer | null }) {
+  const { choices, deletes, kept } = page;
   const [words] = useSearchParams();
-  const submit = useSubmit();
-  const select = (name: string, every: string, options: { key: string; name: string }[]) => (
+  const choice = (name: string, every: string, options: readonly { key: string; name: string }[]) => (
     <Select
       key={`${name}-${words.get(name)}`}
       name={name}
       aria-label={every}
       defaultValue={words.get(name) ?? ""}
-      className="max-w-44"
+      className={`max-w-44 ${words.get(name) ? "border-ink! font-semibold" : ""}`}
     >
       <Option value="">{every}</Option>
       {options.map((option) => (
@@ -108,52 +127,50 @@ function Filters({
     </Select>
   );
   return (
-    <Form
-      className="my-3 flex flex-wrap items-center gap-2 text-13"
-      onChange={(event) => submit(event.currentTarget, { replace: true })}
-    >
-      <Input
-        look="small"
-        key={words.get("words")}
-        type="search"
-        name="words"
-        aria-label="Words in the title"
-        placeholder="Words in the title"
-        defaultValue={words.get("words") ?? ""}
-        onChange={(event) => event.stopPropagation()}
-        className="w-44"
-      />
-      {select("show", "In flight", [
-        { key: "live", name: "Live" },
-        { key: "all", name: "All" },
-      ])}
-      {select("section", "Every section", choices.sections)}
-      {select("state", "Every state", choices.states)}
-      {select("author", "Every author", choices.authors)}
-      {select("flag", "Flagged or not", [
-        { key: "stuck", name: "Review stuck" },
-        { key: "overridden", name: "Moved past its rules" },
-      ])}
-      <Checkbox key={words.get("late")} name="late" value="yes" defaultChecked={words.get("late") === "yes"}>
-        late only
-      </Checkbox>
-      <Button look="quiet">Show</Button>
-      {filtered && (
-        <Link to="/pieces" className="text-blue underline">
-          Clear
-        </Link>
-      )}
+    <div className="my-3 flex flex-wrap items-center gap-2 text-13">
+      <ChoiceForm label="Narrow the pieces" className="contents">
+        <Input
+          look="small"
+          key={words.get("words")}
+          type="search"
+          name="words"
+          aria-label="Words in titles, texts, comments and files"
+          placeholder="Words"
+          defaultValue={words.get("words") ?? ""}
+          className="w-44"
+        />
+        {choice("show", "In flight", [
+          { key: "live", name: "Live" },
+          { key: "all", name: "All" },
+        ])}
+        {choice("section", "Every section", choices.sections)}
+        {choice("state", "Every state", choices.states)}
+        {choice("author", "Every author", choices.authors)}
+        {choice("flag", "Flagged or not", [
+          { key: "stuck", name: "Review stuck" },
+          { key: "overridden", name: "Moved past its rules" },
+        ])}
+        {choice("within", "At any time", [
+          { key: "7", name: "Moved in 7 days" },
+          { key: "30", name: "Moved in 30 days" },
+          { key: "365", name: "Moved in a year" },
+        ])}
+        {choice("sort", "Latest moved first", [
+          { key: "due", name: "First due first" },
+          { key: "title", name: "By title" },
+        ])}
+        <Checkbox key={words.get("late")} name="late" value="yes" defaultChecked={words.get("late") === "yes"}>
+          late only
+        </Checkbox>
+        <Button look="quiet">Show</Button>
+      </ChoiceForm>
+      {narrowed && <TextLink to="/pieces">Clear</TextLink>}
+      {narrowed && <KeptFilter query={narrowed} kept={kept} answer={answer} />}
       {deletes && (
-        <Link to="/pieces/deleted" className="ml-auto text-rail underline underline-offset-3 hover:text-blue">
+        <TextLink to="/pieces/deleted" className="ml-auto text-rail!">
           Deleted pieces
-        </Link>
+        </TextLink>
       )}
-    </Form>
+    </div>
   );
-}
-
-function without(words: URLSearchParams, key: string): URLSearchParams {
-  const rest = new URLSearchParams(words);
-  rest.delete(key);
-  return rest;
 }

@@ -3,8 +3,8 @@ import { fieldErrors } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
 import { Hidden, TextField } from "#app/ui/field.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
-import { KindForm } from "#app/views/people/kind-form.tsx";
-import type { Route } from "../../routes/+types/people-kinds.ts";
+import { KindForm } from "#app/views/publication/kind-form.tsx";
+import type { Route } from "../../routes/+types/publication-kinds.ts";
 
 /** The kinds of pieces, with the fields of the chosen one beside them. */
 export function KindsView({ loaderData, actionData: answer }: Route.ComponentProps) {

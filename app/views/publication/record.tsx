@@ -5,8 +5,8 @@ import { DayField } from "#app/ui/date-field.tsx";
 import { Option, SelectField } from "#app/ui/select.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { PieceField } from "#app/views/people/grant-fields.tsx";
-import { Entry } from "#app/views/people/record-entry.tsx";
-import type { Route } from "../../routes/+types/people-record.ts";
+import { Entry } from "#app/views/publication/record-entry.tsx";
+import type { Route } from "../../routes/+types/publication-record.ts";
 
 /** Everything that happened, narrowed, unfolded, verified, taken along. */
 export function RecordView({ loaderData, actionData: answer }: Route.ComponentProps) {
@@ -17,7 +17,7 @@ export function RecordView({ loaderData, actionData: answer }: Route.ComponentPr
   const filtered = [...words.keys()].some((key) => key !== "before" && words.get(key));
   const further = new URLSearchParams(words);
   if (next) further.set("before", String(next));
-  const file = (as: string) => `/people/record/file?${new URLSearchParams({ ...Object.fromEntries(words), as })}`;
+  const file = (as: string) => `/publication/record/file?${new URLSearchParams({ ...Object.fromEntries(words), as })}`;
   return (
     <div className="px-4 py-5 md:px-6">
       <div className="flex flex-wrap items-center gap-3">

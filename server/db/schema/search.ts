@@ -1,4 +1,4 @@
-import { customType, mysqlTable, primaryKey } from "drizzle-orm/mysql-core";
+import { boolean, customType, index, mysqlTable, primaryKey, varchar } from "drizzle-orm/mysql-core";
 import { instant, token, uuid } from "./columns.ts";
 import { person } from "./people.ts";
 import { piece } from "./pieces.ts";
@@ -24,4 +24,21 @@ export const searchEntry = mysqlTable(
     words: words("words").notNull(),
   },
   (table) => [primaryKey({ columns: [table.pieceId, table.source, table.sourceId] })],
+);
+
+/** A way of narrowing the pieces that somebody keeps: the words of the address, under a name of theirs. */
+export const savedFilter = mysqlTable(
+  "saved_filter",
+  {
+    id: uuid("id").primaryKey(),
+    ownerId: uuid("owner_id")
+      .notNull()
+      .references(() => person.id),
+    name: varchar("name", { length: 40 }).notNull(),
+    query: varchar("query", { length: 1000 }).notNull(),
+    /** Whether everybody has it in their frame. */
+    shared: boolean("shared").notNull(),
+    createdAt: instant("created_at").notNull(),
+  },
+  (table) => [index("saved_filter_owner").on(table.ownerId), index("saved_filter_shared").on(table.shared)],
 );

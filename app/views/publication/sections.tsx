@@ -8,7 +8,7 @@ import { Message } from "#app/ui/message.tsx";
 import { Beside, Split } from "#app/ui/page.tsx";
 import { Option, SelectField } from "#app/ui/select.tsx";
 import type { MovePreview } from "#server/sections/commands.ts";
-import { Refused } from "./refused.tsx";
+import { Refused } from "../people/refused.tsx";
 
 interface Node {
   id: string;
@@ -179,7 +179,7 @@ function Chosen({ node, sections, preview, answer }: Omit<Props, "name"> & { nod
     if (moved) navigate(`?section=${node.id}`, { replace: true, preventScrollReset: true });
   }, [moved, navigate, node.id]);
   return (
-    <Beside title={node.name} leave="/people/sections">
+    <Beside title={node.name} leave="/publication/sections">
       <div className="space-y-7">
         <Form method="post" preventScrollReset className="space-y-2">
           <Hidden name="intent" value="rename" />

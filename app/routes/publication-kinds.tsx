@@ -4,7 +4,7 @@ import { answered, guarded, misread, notFound, readForm, requirePermission, runC
 import { KindsView } from "#app/views/publication/kinds.tsx";
 import { FIELD_TYPES } from "#core/text/fields.ts";
 import { addKind, deleteKind, listKinds, saveKind } from "#server/kinds/commands.ts";
-import type { Route } from "./+types/people-kinds.ts";
+import type { Route } from "./+types/publication-kinds.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   await requirePermission(context, request, "section.edit");
@@ -61,11 +61,11 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
     const read = readForm(z.object({ name }), form);
     if ("fields" in read) return misread(intent, read.fields);
     const done = await runCommand(intent, () => addKind(act, read.values.name));
-    return "value" in done ? redirect(`/people/kinds?kind=${done.value.key}`) : done;
+    return "value" in done ? redirect(`/publication/kinds?kind=${done.value.key}`) : done;
   }
   if (intent === "delete") {
     const done = await runCommand(intent, () => deleteKind(act, String(form.get("key"))));
-    return "value" in done ? redirect("/people/kinds") : done;
+    return "value" in done ? redirect("/publication/kinds") : done;
   }
   if (intent !== "save") throw notFound();
   const read = readForm(save, form);

@@ -2,7 +2,7 @@ import { data } from "react-router";
 import { form, formNamed, type PageForm } from "#app/forms.ts";
 import { answered, guarded, requirePermission } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
-import { SectionTree } from "#app/views/people/section-tree.tsx";
+import { SectionTree } from "#app/views/publication/sections.tsx";
 import { appliedWorkflow } from "#core/sections/tree.ts";
 import { localDate } from "#core/time/local.ts";
 import {
@@ -16,7 +16,7 @@ import {
   renameInput,
   renameSection,
 } from "#server/sections/commands.ts";
-import type { Route } from "./+types/people-sections.ts";
+import type { Route } from "./+types/publication-sections.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requirePermission(context, request, "section.edit");

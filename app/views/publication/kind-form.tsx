@@ -10,7 +10,7 @@ import { Sortable } from "#app/ui/sortable.tsx";
 import { ActForm } from "#app/views/people/act-form.tsx";
 import type { Field } from "#core/text/fields.ts";
 import type { KindRow } from "#server/kinds/commands.ts";
-import { Refused } from "./refused.tsx";
+import { Refused } from "../people/refused.tsx";
 
 type Row = Field & { row: number };
 
@@ -41,7 +41,7 @@ export function KindForm({ kind, answer }: { kind: KindRow; answer: FormAnswer |
     ]);
   return (
     <div className="min-w-0 border-rule px-4 py-5 md:px-6 lg:border-l">
-      <PanelHead title={kind.name} leave="/people/kinds" />
+      <PanelHead title={kind.name} leave="/publication/kinds" />
       <Form method="post" preventScrollReset className="space-y-4">
         <Hidden name="intent" value="save" />
         <Hidden name="key" value={kind.key} />

@@ -4,7 +4,7 @@ import { RecordView } from "#app/views/publication/record.tsx";
 import { actionsOnRecord, readLedger } from "#server/ledger/queries.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
 import { choosable } from "#server/people/queries.ts";
-import type { Route } from "./+types/people-record.ts";
+import type { Route } from "./+types/publication-record.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requirePermission(context, request, "ledger.read");
