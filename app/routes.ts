@@ -60,6 +60,7 @@ export default [
     route("post", "routes/standin-post.tsx"),
     route("post.json", "routes/standin-post-json.ts"),
     route("clock", "routes/standin-clock.tsx"),
+    route("surface", "routes/standin-surface.tsx"),
   ]),
   route("*", "routes/nothing.tsx"),
 ] satisfies RouteConfig;

@@ -33,7 +33,7 @@ import { drawRows, type PieceRow, rowColumns } from "./rows.ts";
 
 /** Nobody works through more in one go; the count beside it says how many there are. */
 const TURN_LIMIT = 25;
-const PAGE = 25;
+const PAGE = 100;
 const COUNTED = 1_000;
 /** The instant of the request, where a read is kept for later ones. */
 const NOW = sql.param(sql.placeholder("now"), piece.dueAt);

@@ -91,6 +91,7 @@ export const ROUTES: Record<string, Entry> = {
   "read/feed.json": { address: "/read/feed.json", may: VISITORS, open: true },
   "standins/post": { address: "/standins/post", may: VISITORS, open: true },
   "standins/post.json": { address: "/standins/post.json", may: VISITORS, open: true },
+  "standins/surface": { address: "/standins/surface", may: VISITORS, open: true },
   "standins/clock": { address: "/standins/clock", may: VISITORS, open: true },
   "*": { address: "/nothing/here", may: [], open: true },
 };

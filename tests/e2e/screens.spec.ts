@@ -48,6 +48,7 @@ const SCREENS: [name: string, heading: RegExp, who: string, where: (page: Page) 
   ["the reader site", /./, "Noor Castellan", async () => "/read"],
   ["the mail stand-in", /./, "Noor Castellan", async () => "/standins/post"],
   ["the clock stand-in", /./, "Noor Castellan", async () => "/standins/clock"],
+  ["what screens are made of", /^Surface$/, "Noor Castellan", async () => "/standins/surface"],
   ["sign-in", /Fontelba Trails/, "Noor Castellan", async () => "/sign-in"],
 ];
 
@@ -65,6 +66,9 @@ for (const [name, heading, who, where] of SCREENS) {
     expect(answer?.status()).toBe(200);
     await expect(page.getByRole("heading", { name: heading }).first()).toBeVisible();
     expect(await faults(page)).toEqual([]);
+    await page.emulateMedia({ colorScheme: "dark" });
+    expect(await faults(page)).toEqual([]);
+    await page.emulateMedia({ colorScheme: null });
     await page.setViewportSize({ width: 360, height: 740 });
     const [wide, seen] = await page.evaluate(() => [document.documentElement.scrollWidth, window.innerWidth]);
     expect(wide).toBeLessThanOrEqual(seen ?? 0);

@@ -57,7 +57,7 @@ export function PiecesView({ page, answer }: { page: PiecesPage; answer: FormAns
 /** A piece in one row; on a narrow screen its way and its date stay, smaller. */
 function PieceRow({ row }: { row: PiecesPage["rows"][number] }) {
   return (
-    <Row className="grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-4 py-0.5 sm:grid-cols-[minmax(0,1fr)_120px_130px] lg:-mx-6 lg:grid-cols-[minmax(0,300px)_124px_minmax(0,1fr)_148px] lg:px-6">
+    <Row className="row-apart grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-4 py-0.5 sm:grid-cols-[minmax(0,1fr)_120px_130px] lg:-mx-6 lg:grid-cols-[minmax(0,300px)_124px_minmax(0,1fr)_148px] lg:px-6">
       <div className="col-span-2 min-w-0 sm:col-span-1">
         <Link
           to={`/pieces/${row.slug}`}
