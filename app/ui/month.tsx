@@ -6,6 +6,7 @@ const asDate = (day: string) => new Date(`${day}T12:00`);
 const pad = (value: number) => String(value).padStart(2, "0");
 const asDay = (date: Date) => `${date.getFullYear()}-${pad(date.getMonth() + 1)}-${pad(date.getDate())}`;
 
+const LABEL = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "long", year: "numeric", weekday: "long" });
 const CELL = "size-8 p-0 text-center";
 
 /** A month to choose a day from, weeks from Monday, closed days struck through. */
@@ -23,6 +24,7 @@ export default function Month({ chosen, onChoose }: { chosen: string | null; onC
       defaultMonth={asDate(chosen ?? today)}
       {...(chosen && { selected: asDate(chosen) })}
       onDayClick={(date) => onChoose(asDay(date))}
+      labels={{ labelDayButton: (date) => LABEL.format(date) }}
       modifiers={{ closed: (date) => isClosed(asDay(date)) }}
       modifiersClassNames={{ closed: "text-rail [&>button]:line-through" }}
       classNames={{

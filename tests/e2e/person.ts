@@ -29,9 +29,13 @@ export const dataFolder = () => path.join(process.env.ELENCO_DATA_DIR ?? "test-r
 export async function newPage(context: BrowserContext): Promise<Page> {
   const page = await context.newPage();
   const hears = async () => {
-    await page.waitForFunction(
-      () => !document.querySelector("script[type=module]") || Object.keys(document).some((key) => /^__react/.test(key)),
-    );
+    await page.waitForFunction(() => {
+      if (!document.querySelector("script[type=module]")) return true;
+      const heading = document.querySelector("h1, h2, main") ?? document;
+      return Object.keys(heading).some((key) => /^__react/.test(key));
+    });
+    // What listens to keys begins to once that is on screen.
+    await page.evaluate(() => new Promise((seen) => requestAnimationFrame(() => requestAnimationFrame(seen))));
   };
   const { goto, reload } = page;
   page.goto = async (...asked) => {
