@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { accessible } from "./axe.ts";
+import { accessible, faults } from "./axe.ts";
 import { newPage, signIn } from "./person.ts";
 
 let page: Page;
@@ -9,10 +9,10 @@ test.beforeAll(async ({ browser }) => {
 });
 
 /** What is open has nothing for axe to find, by day and by night. */
-async function sound(): Promise<void> {
-  await accessible(page);
+async function sound(within?: string): Promise<void> {
+  expect(await faults(page, within)).toEqual([]);
   await page.emulateMedia({ colorScheme: "dark" });
-  await accessible(page);
+  expect(await faults(page, within)).toEqual([]);
   await page.emulateMedia({ colorScheme: null });
 }
 
@@ -21,7 +21,8 @@ test("a list of choices: opened, walked and taken by keyboard; Esc leaves it as 
   await list.focus();
   await page.keyboard.press("Enter");
   await expect(page.getByRole("option", { name: "Rifugio Passo Grigio" })).toBeFocused();
-  await sound();
+  // The rest of the page is hidden and out of reach meanwhile, which axe takes for a fault.
+  await sound("[role=listbox]");
   await page.keyboard.press("ArrowUp");
   await page.keyboard.press("Enter");
   await expect(list).toHaveText("Rifugio Casere");
