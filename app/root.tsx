@@ -1,18 +1,10 @@
 import { setNonce } from "get-nonce";
 import type { ReactNode } from "react";
-import {
-  isRouteErrorResponse,
-  Links,
-  Meta,
-  Outlet,
-  Scripts,
-  ScrollRestoration,
-  useRouteError,
-  useRouteLoaderData,
-} from "react-router";
+import { Links, Meta, Outlet, Scripts, ScrollRestoration, useRouteError, useRouteLoaderData } from "react-router";
 import { z } from "zod";
 import type { Route } from "./+types/root.ts";
 import { lookIn } from "./views/frame/look.ts";
+import { Trouble } from "./views/frame/trouble.tsx";
 import "./app.css";
 
 // The policy of every page forbids making code from words; without this the browser's console says so.
@@ -55,31 +47,9 @@ export default function Root() {
 }
 
 export function ErrorBoundary() {
-  const error = useRouteError();
-  const requestId = useRouteLoaderData<typeof loader>("root")?.requestId;
-  const missing = isRouteErrorResponse(error) && error.status === 404;
-  const away = isRouteErrorResponse(error) && error.status === 503;
-  const [heading, sentence] = missing
-    ? ["There is nothing here", "The address is not right, or what it names is not for you to see."]
-    : away
-      ? [
-          "Elenco is away for a moment",
-          "The database does not answer. Nothing you saved is lost; try again in a moment.",
-        ]
-      : [
-          "Something is wrong on our side",
-          "Nothing you saved is lost. Try again; if it stays, pass the number below on.",
-        ];
   return (
     <main className="mx-auto mt-[15vh] max-w-xl px-5">
-      <h1>{heading}</h1>
-      <p className="mt-2">{sentence}</p>
-      {!missing && requestId && <p className="mt-2 text-13 text-rail">{requestId}</p>}
-      <p className="mt-4">
-        <a className="text-blue underline" href="/">
-          Your turn
-        </a>
-      </p>
+      <Trouble error={useRouteError()} requestId={useRouteLoaderData<typeof loader>("root")?.requestId} />
     </main>
   );
 }

@@ -1,19 +1,23 @@
+import { data } from "react-router";
 import { z } from "zod";
 import { guestBy } from "#app/guest.ts";
 import { answered, guarded, misread, notFound, readForm, runCommand } from "#app/request.ts";
 import { GuestView } from "#app/views/people/guest.tsx";
 import { addComment } from "#server/comments/commands.ts";
 import { nameGuest } from "#server/guests/commands.ts";
-import { guestPage } from "#server/guests/queries.ts";
+import { guestOf, guestPage, isOver } from "#server/guests/queries.ts";
 import { decide, decideInput } from "#server/passage/deciding.ts";
+import { masthead } from "#server/reader/queries.ts";
 import type { Route } from "./+types/guest.ts";
 
 export async function loader({ context, params }: Route.LoaderArgs) {
+  if (!(await guestOf(context.db, params.secret, context.now)) && (await isOver(context.db, params.secret)))
+    return data({ over: true as const, publication: (await masthead(context.db)).name }, { status: 410 });
   const { link, viewer } = await guestBy(context, params.secret);
   const clock = { now: viewer.now, zone: viewer.zone };
   const shown = link.named === null ? null : await guestPage(context.db, viewer, link);
   if (link.named !== null && !shown) throw notFound();
-  return { publication: viewer.places.name, clock, piece: shown };
+  return { over: false as const, publication: viewer.places.name, clock, piece: shown };
 }
 
 const FORMS = {

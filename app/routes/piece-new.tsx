@@ -5,6 +5,7 @@ import { answered, guarded, misread, readForm, requireViewer, runCommand } from 
 import { NewPieceView } from "#app/views/piece/new.tsx";
 import { type Brought, bringIn } from "#server/exchange/files.ts";
 import { filesSeen } from "#server/files/queries.ts";
+import { encipher } from "#server/people/secrets.ts";
 import { createPiece } from "#server/pieces/commands.ts";
 import { beginnings } from "#server/pieces/lists.ts";
 import type { Route } from "./+types/piece-new.ts";
@@ -62,7 +63,9 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
     if (!title) return misread("new", { title: "Give the piece a title; it can change later." });
     const done = await begin(values.formKey, title, brought);
     if (!("value" in done)) return done;
-    const report = brought?.leftOut.length ? `?imported=${encodeURIComponent(brought.leftOut.join(" "))}` : "";
+    const report = brought?.leftOut.length
+      ? `?imported=${encodeURIComponent(encipher(brought.leftOut.join(" ")))}`
+      : "";
     return redirect(`/pieces/${done.value.slug}${report}`);
   }
   const reports: FileReport[] = [];

@@ -36,6 +36,7 @@ import {
   reassignSeat,
   reassignSeatInput,
 } from "#server/passage/routing.ts";
+import { decipher } from "#server/people/secrets.ts";
 import { deleteInput, deletePiece } from "#server/pieces/deleting.ts";
 import { nextOnTurn } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
@@ -75,7 +76,27 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
     page.invites ? guestsOf(context.db, page.row.id, viewer) : [],
     problemsOfFiles(context.files, page.files, shown, false),
   ]);
-  return { ...page, formKey: v7(), next, configure, lines, places, placed, guests, fileProblems };
+  return {
+    ...page,
+    imported: reportIn(words.get("imported")),
+    formKey: v7(),
+    next,
+    configure,
+    lines,
+    places,
+    placed,
+    guests,
+    fileProblems,
+  };
+}
+
+/** What was said of a file the piece was begun from: our own words alone, whatever the address says. */
+function reportIn(sealed: string | null): string | null {
+  try {
+    return sealed === null ? null : decipher(sealed);
+  } catch {
+    return null;
+  }
 }
 
 export const clientLoader = keepLast<Awaited<ReturnType<typeof loader>>>();

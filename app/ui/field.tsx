@@ -128,9 +128,14 @@ export const TextArea = ({ label, hint, error, ...rest }: Labelled & ComponentPr
 );
 
 /** A number with its unit behind it. */
-export const NumberInput = ({ unit, look = "small", ...rest }: ComponentProps<"input"> & Look & { unit?: string }) => (
+export const NumberInput = ({
+  unit,
+  look = "small",
+  className = "w-20!",
+  ...rest
+}: ComponentProps<"input"> & Look & { unit?: string }) => (
   <span className="inline-flex items-baseline gap-1.5">
-    <Input type="number" inputMode="decimal" look={look} className="w-20!" {...rest} />
+    <Input type="number" inputMode="decimal" look={look} className={className} {...rest} />
     {unit && <span className="text-13 text-rail">{unit}</span>}
   </span>
 );
@@ -148,8 +153,8 @@ function Marked({ children, className = "", ...rest }: Mark) {
   // With its margin it is as large as a finger needs.
   if (children === undefined) return <input className={`m-1 size-4 shrink-0 accent-blue ${className}`} {...rest} />;
   return (
-    <label className={`flex min-h-7 items-baseline gap-2 text-13 ${className}`}>
-      <input className="size-4 shrink-0 translate-y-0.5 accent-blue" {...rest} />
+    <label className={`flex min-h-7 items-start gap-2 py-[5px] text-13 ${className}`}>
+      <input className="mt-px size-4 shrink-0 accent-blue" {...rest} />
       <span className="min-w-0">{children}</span>
     </label>
   );

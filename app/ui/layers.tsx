@@ -27,7 +27,9 @@ function Layer({ title, open, onLeave, children, place, veil }: LayerProps & { p
           }}
           onCloseAutoFocus={(event) => {
             event.preventDefault();
-            if (opener.current instanceof HTMLElement) opener.current.focus();
+            // Where what was answered took the keyboard on, it stays there.
+            if (document.activeElement === document.body && opener.current instanceof HTMLElement)
+              opener.current.focus();
           }}
           className={`fixed z-30 overflow-y-auto p-5 font-sans text-15 ${PLATE} ${place}`}
         >

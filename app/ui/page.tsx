@@ -10,7 +10,8 @@ export function Page({
   back,
   children,
 }: {
-  title: ReactNode;
+  /** Its heading; left out where the page brings its own. */
+  title?: ReactNode;
   about?: ReactNode;
   act?: ReactNode;
   /** Whether it takes the whole width; otherwise it is as wide as one reads. */
@@ -21,13 +22,15 @@ export function Page({
   return (
     <div className={`px-4 py-5 md:px-6 ${wide ? "" : "max-w-200"}`}>
       {back && <Back {...back} />}
-      <div className="flex flex-wrap items-start gap-3">
-        <div className="mr-auto min-w-0">
-          <h1 className="wrap-anywhere">{title}</h1>
-          {about && <p className="mt-1 max-w-160 text-13 text-rail">{about}</p>}
+      {title && (
+        <div className="flex flex-wrap items-start gap-3">
+          <div className="mr-auto min-w-0">
+            <h1 className="wrap-anywhere">{title}</h1>
+            {about && <p className="mt-1 max-w-160 text-13 text-rail">{about}</p>}
+          </div>
+          {act}
         </div>
-        {act}
-      </div>
+      )}
       {children}
     </div>
   );

@@ -114,8 +114,8 @@ export function Select({
   }, [first]);
   useTellsChosen(at);
   const choose = (next: string) => {
-    // What is no item of ours is the browser's own list, which says so when its choices change.
-    if (!next.startsWith("=")) return;
+    // The browser's own list beneath says what it shows when its choices change; that is no choice.
+    if (!next.startsWith("=") || next === inside(at)) return;
     setOwn(next.slice(1));
     onChoose?.(next.slice(1));
   };

@@ -22,6 +22,15 @@ export async function guestOf(db: Queryable, secret: string, now: number) {
   return row ?? null;
 }
 
+/** Whether a secret once let somebody in whom it lets in no more. */
+export async function isOver(db: Queryable, secret: string): Promise<boolean> {
+  const [row] = await db
+    .select({ id: guestLink.id })
+    .from(guestLink)
+    .where(eq(guestLink.id, secretId(secret)));
+  return row !== undefined;
+}
+
 /** The link of a guest, over or not; null where there is none. */
 export async function guestLinkOf(db: Queryable, guestId: string) {
   const [row] = await db.select().from(guestLink).where(eq(guestLink.guestId, guestId));

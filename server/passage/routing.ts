@@ -57,7 +57,9 @@ function refuseSitting(facts: Piece, current: OpenRound, who: Person | null, now
   return null;
 }
 
-export const reassignSeatInput = z.object({ ...onPiece, seatId: z.uuid(), personId: z.uuid() });
+const whom = z.uuid("Choose whom.");
+
+export const reassignSeatInput = z.object({ ...onPiece, seatId: z.uuid(), personId: whom });
 
 /** Gives a seat nobody has decided from to somebody else. */
 export const reassignSeat = (act: Act, wanted: z.input<typeof reassignSeatInput>): Promise<Result<null>> =>
@@ -78,7 +80,7 @@ export const reassignSeat = (act: Act, wanted: z.input<typeof reassignSeatInput>
     return accept(null);
   });
 
-export const addSeatInput = z.object({ ...onPiece, personId: z.uuid(), note });
+export const addSeatInput = z.object({ ...onPiece, personId: whom, note });
 
 /** Adds a seat to an open review, at the end of its order. */
 export const addSeat = (act: Act, wanted: z.input<typeof addSeatInput>): Promise<Result<null>> =>
@@ -140,7 +142,7 @@ export const changeDue = (act: Act, wanted: z.input<typeof changeDueInput>): Pro
     return accept(null);
   });
 
-export const reassignInput = z.object({ ...onPiece, from: z.uuid(), personId: z.uuid() });
+export const reassignInput = z.object({ ...onPiece, from: z.uuid(), personId: whom });
 
 /** Gives what is assigned to one person to another. */
 export const reassign = (act: Act, wanted: z.input<typeof reassignInput>): Promise<Result<null>> =>

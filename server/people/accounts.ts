@@ -42,7 +42,7 @@ export function invite(
     await tx.insert(person).values({ id, key, name, email });
     change.happened(personInvited, { name, email }, { subjectId: id });
     if (wanted.grant) {
-      const given = await giveRole(change, { personId: id }, wanted.grant);
+      const given = await giveRole(change, { personId: id }, wanted.grant, false);
       if (!given.ok) return given;
     }
     await sendLink(change, { id, name, email }, "join", act.baseUrl, actor.name);

@@ -32,8 +32,13 @@ export function grantRole(act: Act, wanted: { to: Receiver; grant: Granting }): 
   });
 }
 
-/** Lays a grant down inside a write that may; the people it reaches are told. */
-export async function giveRole(change: Administering, to: Receiver, wanted: Granting): Promise<Result<null>> {
+/** Lays a grant down inside a write that may. @param tells whether the people it reaches hear of it by a notice of its own */
+export async function giveRole(
+  change: Administering,
+  to: Receiver,
+  wanted: Granting,
+  tells = true,
+): Promise<Result<null>> {
   const { tx } = change;
   const backwards = refusePeriods(wanted);
   if (backwards) return refuse(backwards);
@@ -41,7 +46,12 @@ export async function giveRole(change: Administering, to: Receiver, wanted: Gran
     .select()
     .from(role)
     .where(and(eq(role.key, wanted.roleKey), eq(role.fixed, false)));
-  if (!held) return refuse({ code: "unknown-role", field: "roleKey", sentence: "There is no such role." });
+  if (!held)
+    return refuse({
+      code: "unknown-role",
+      field: "roleKey",
+      sentence: wanted.roleKey === "" ? "Choose a role." : "There is no such role.",
+    });
   const unknown = await refuseScope(change, wanted);
   if (unknown) return refuse(unknown);
   const { roleKey: _, ...rest } = wanted;
@@ -52,7 +62,7 @@ export async function giveRole(change: Administering, to: Receiver, wanted: Gran
   change.happened(
     roleGiven,
     { grant: id, role: held.name, ...rest },
-    { subjectId: subjectOf(to), tell: { holder: people } },
+    { subjectId: subjectOf(to), tell: { holder: tells ? people : [] } },
   );
   await accessChanged(change, people);
   return accept(null);

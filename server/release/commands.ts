@@ -46,7 +46,15 @@ export function mayLetOut(facts: PieceFacts, person: Person, now: number): boole
   return !(step.requires.includes("not-author") && facts.piece.authorId === person.id);
 }
 
-export const planInput = z.object({ ...onPiece, at: z.number({ error: "This is no date and time." }) });
+export const planInput = z.object({
+  ...onPiece,
+  at: z.number({ error: "This is no date and time." }),
+  /** Whether a date far ahead is meant. */
+  far: z.stringbool().default(false),
+});
+
+/** What lies further ahead than this is asked about once, in milliseconds: a year mistyped looks like any other. */
+const FAR = 400 * 86_400_000;
 
 /**
  * Plans when a ready piece reaches readers; a plan it already has, kept or held, is moved. Of
@@ -54,7 +62,7 @@ export const planInput = z.object({ ...onPiece, at: z.number({ error: "This is n
  */
 export function planRelease(
   act: Act,
-  plan: z.infer<typeof planInput>,
+  plan: Omit<z.output<typeof planInput>, "far"> & { far?: boolean },
 ): Promise<Result<{ id: string; proposed: boolean }>> {
   return write(act, async (change) => {
     const opened = await openPiece(change, plan.pieceId, plan.revision);
@@ -63,6 +71,8 @@ export function planRelease(
     const closed = await whyNotPlan(change.tx, facts, actor, change.now);
     if (closed) return refuse(closed);
     if (plan.at <= change.now) return refuse({ code: "past", field: "at", sentence: "The release lies in the past." });
+    if (plan.at > change.now + FAR && !plan.far)
+      return refuse({ code: "far", field: "at", sentence: "That is more than a year ahead. Say that it is meant." });
     const proposed = !mayLetOut(facts, actor, change.now);
     const earlier = await openPlan(change, facts.piece.id);
     const row = {

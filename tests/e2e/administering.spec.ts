@@ -336,7 +336,7 @@ test("a guest: a link on the piece, a name, a comment, a decision; taken back it
   await panel.getByRole("button", { name: /Take back/ }).click();
   await expect(panel.getByText("Nobody from outside sees this piece.")).toBeVisible();
   await guest.goto(new URL(link).pathname);
-  await expect(guest.getByText("There is nothing here")).toBeVisible();
+  await expect(guest.getByText("This link is over")).toBeVisible();
 });
 
 test("a signed-out browser's cookie opens nothing, and the way out works", async ({ browser }) => {

@@ -6,6 +6,8 @@ const axeSource = readFileSync(createRequire(import.meta.url).resolve("axe-core/
 
 /** What axe finds wrong on a page, or in one part of it, by WCAG 2.2 A and AA. */
 export async function faults(page: Page, within = ":root"): Promise<string[]> {
+  // A colour on its way to another is not one anybody reads.
+  await page.evaluate(() => Promise.all(document.getAnimations().map((one) => one.finished.catch(() => undefined))));
   await page.evaluate(axeSource);
   return page.evaluate(async (part) => {
     const { axe } = window as unknown as {

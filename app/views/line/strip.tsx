@@ -18,10 +18,11 @@ const CLOSE_STOPS = 7;
  */
 export function Strip({ stops, seats = [], names = false }: Props) {
   const clock = useClock();
-  const day = (at: number) =>
-    sayDate(at, clock.zone, clock.now)
-      .replace(/ \d{4}$/, "")
-      .replace(/ [A-Z][a-z]+$/, "");
+  // A day ahead is known by its weekday; one that has passed needs its month.
+  const day = (at: number) => {
+    const said = sayDate(at, clock.zone, clock.now).replace(/ \d{4}$/, "");
+    return at < clock.now ? said.replace(/^[A-Z][a-z]+ /, "") : said.replace(/ [A-Z][a-z]+$/, "");
+  };
   const close = stops.length >= CLOSE_STOPS;
   return (
     <ol className="strip" data-names={names ? "" : undefined} aria-label={inWords(stops, clock)}>

@@ -127,7 +127,7 @@ function Filters({ page, narrowed, answer }: { page: PiecesPage; narrowed: strin
     </Select>
   );
   return (
-    <div className="my-3 flex flex-wrap items-center gap-2 text-13">
+    <div className="my-3 flex items-center gap-2 py-1 text-13 max-sm:-mx-4 max-sm:overflow-x-auto max-sm:px-4 sm:flex-wrap [&>*]:shrink-0">
       <ChoiceForm label="Narrow the pieces" className="contents">
         <Input
           look="small"

@@ -26,7 +26,7 @@ export function GrantFields({ choices, errors, optional = false }: Props) {
   return (
     <>
       <SelectField label="Role" name="roleKey" error={errors.roleKey}>
-        {optional && <Option value="">none yet</Option>}
+        <Option value="">{optional ? "none yet" : "choose"}</Option>
         {choices.roles.map((one) => (
           <Option key={one.key} value={one.key}>
             {one.name}

@@ -11,6 +11,12 @@ import type { Route } from "../../routes/+types/guest.ts";
 export function GuestView({ loaderData, actionData }: Route.ComponentProps) {
   const busy = useNavigation().state === "submitting";
   const answer = actionData ?? null;
+  if (loaderData.over)
+    return (
+      <Door title={loaderData.publication}>
+        <p>This link is over: it was taken back, or its time has come. Ask whoever sent it to you.</p>
+      </Door>
+    );
   if (loaderData.piece) return <GuestPiece {...loaderData} piece={loaderData.piece} answer={answer} />;
   return (
     <Door title={loaderData.publication}>

@@ -40,16 +40,16 @@ export function Matrix({ roles, chosen, other, draft, permission }: Props) {
               <th
                 key={role.key}
                 scope="col"
-                className={`narrow w-19 px-1 pb-1 text-center align-bottom leading-4 ${role === chosen ? "bg-yellow" : role === other ? "bg-wash" : ""}`}
+                className={`narrow w-19 px-1 pb-1 text-center align-bottom leading-4 ${role === chosen ? "bg-yellow text-on-yellow" : role === other ? "bg-wash" : ""}`}
               >
                 <Link
                   to={role === chosen ? "?" : `?role=${role.key}`}
-                  className="block font-semibold hover:text-blue"
+                  className={`block font-semibold ${role === chosen ? "" : "hover:text-blue"}`}
                   aria-current={role === chosen || undefined}
                 >
                   {role.name}
                 </Link>
-                <span className="font-normal text-rail">{role.holders || "nobody"}</span>
+                <span className={`font-normal ${role === chosen ? "" : "text-rail"}`}>{role.holders || "nobody"}</span>
               </th>
             ))}
           </tr>

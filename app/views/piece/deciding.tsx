@@ -1,11 +1,12 @@
 import { useBusy } from "#app/ui/action-form.tsx";
-import { Button } from "#app/ui/button.tsx";
+import { Button, TextLink } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
 import { Hidden, TextArea } from "#app/ui/field.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
 import type { Said } from "#server/pieces/offers.ts";
-import { Framed, type PanelProps, Reviewers } from "./framed.tsx";
+import { Checklist } from "./fields.tsx";
+import { Panelled, type PanelProps, PieceForm, Reviewers } from "./framed.tsx";
 
 /** What a reviewer says of the version they read, and what follows from it. */
 export function Deciding({ page, saving, answer }: PanelProps) {
@@ -16,46 +17,59 @@ export function Deciding({ page, saving, answer }: PanelProps) {
   const closed = verdicts.filter((one) => one.refusal);
   const picking = verdicts.find((one) => one.choose);
   return (
-    <Framed title={`Decide on version ${version.number}`} intent="decide" page={page} answer={answer}>
-      <Hidden name="versionHash" value={version.hash} />
-      <p className="text-13 text-rail">
-        {decision?.for ? `You decide for ${decision.for}. ` : ""}An approval is for exactly this text{" "}
-        <span title={version.hash}>({version.hash.slice(0, 8)})</span>.
-      </p>
-      {round?.note && (
-        <blockquote className="border-l-3 border-track pl-3 text-13">
-          {round.note} <span className="text-rail">{round.sender}</span>
-        </blockquote>
-      )}
-      {round?.stuck && <p className="text-13 font-semibold text-red">{round.stuck} You can still return it.</p>}
-      {closed.map((one) => (
-        <p key={one.verdict} className="border-l-3 border-track pl-3 text-13">
-          <b className="font-semibold">{one.name}</b> is closed: {one.refusal?.sentence}{" "}
-          {one.refusal?.missing?.join("; ")}
-          {one.refusal?.who?.length ? ` Open to: ${one.refusal.who.join(", ")}.` : ""}
+    <Panelled title={`Decide on version ${version.number}`} page={page}>
+      {page.decidedOn !== null && (
+        <p className="mb-3 text-13">
+          You decided on version {page.decidedOn}.{" "}
+          <TextLink to={`/pieces/${page.row.slug}/versions?from=${page.decidedOn}&to=${version.number}`}>
+            What changed since
+          </TextLink>
         </p>
-      ))}
-      {picking?.choose && (
-        <>
-          <p className="text-13">
-            <b className="font-semibold">{picking.name}</b> leads to a review whose reviewers you pick.
-          </p>
-          <Reviewers choose={picking.choose} />
-          <MomentField
-            label={`Due there (${zone})`}
-            name="dueAt"
-            defaultValue={picking.proposedDue ? toLocalInput(picking.proposedDue, zone) : ""}
-          />
-        </>
       )}
-      <TextArea
-        label="Note"
-        name="note"
-        hint="Needed to return or decline; the writer is told at once."
-        maxLength={4000}
-      />
-      <Verdicts verdicts={verdicts} busy={busy || saving} />
-    </Framed>
+      <div className="mb-3 text-13">
+        <Checklist page={page} answer={answer} />
+      </div>
+      <PieceForm intent="decide" page={page} answer={answer}>
+        <Hidden name="versionHash" value={version.hash} />
+        <p className="text-13 text-rail">
+          {decision?.for ? `You decide for ${decision.for}. ` : ""}An approval is for exactly this text{" "}
+          <span title={version.hash}>({version.hash.slice(0, 8)})</span>.
+        </p>
+        {round?.note && (
+          <blockquote className="border-l-3 border-track pl-3 text-13">
+            {round.note} <span className="text-rail">{round.sender}</span>
+          </blockquote>
+        )}
+        {round?.stuck && <p className="text-13 font-semibold text-red">{round.stuck} You can still return it.</p>}
+        {closed.map((one) => (
+          <p key={one.verdict} className="border-l-3 border-track pl-3 text-13">
+            <b className="font-semibold">{one.name}</b> is closed: {one.refusal?.sentence}{" "}
+            {one.refusal?.missing?.join("; ")}
+            {one.refusal?.who?.length ? ` Open to: ${one.refusal.who.join(", ")}.` : ""}
+          </p>
+        ))}
+        {picking?.choose && (
+          <>
+            <p className="text-13">
+              <b className="font-semibold">{picking.name}</b> leads to a review whose reviewers you pick.
+            </p>
+            <Reviewers choose={picking.choose} />
+            <MomentField
+              label={`Due there (${zone})`}
+              name="dueAt"
+              defaultValue={picking.proposedDue ? toLocalInput(picking.proposedDue, zone) : ""}
+            />
+          </>
+        )}
+        <TextArea
+          label="Note"
+          name="note"
+          hint="Needed to return or decline; the writer is told at once."
+          maxLength={4000}
+        />
+        <Verdicts verdicts={verdicts} busy={busy || saving} />
+      </PieceForm>
+    </Panelled>
   );
 }
 

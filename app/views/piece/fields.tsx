@@ -51,40 +51,7 @@ export function Fields({
         </div>
       </section>
       {page.round && <Seats round={page.round} />}
-      {page.checklist.length > 0 && (
-        <section>
-          <h2 className="text-rail">Checklist</h2>
-          {answer?.intent === "tick" && answer.refusal && <Message>{answer.refusal.sentence}</Message>}
-          <ul className="mt-1">
-            {page.checklist.map((point) => (
-              <li key={point.position}>
-                <ActionForm
-                  intent="tick"
-                  answer={null}
-                  sends={{ ...carried(page), position: point.position }}
-                  className=""
-                >
-                  <Button
-                    look="bare"
-                    type="submit"
-                    name="done"
-                    value={point.done ? "false" : "true"}
-                    aria-pressed={point.done !== null}
-                    className="flex gap-2 py-1 text-left hover:text-blue"
-                    title={point.done ?? undefined}
-                  >
-                    <span
-                      aria-hidden="true"
-                      className={`mt-0.5 size-3.5 shrink-0 border border-ink ${point.done ? "bg-ink" : "bg-paper"}`}
-                    />
-                    {point.words}
-                  </Button>
-                </ActionForm>
-              </li>
-            ))}
-          </ul>
-        </section>
-      )}
+      <Checklist page={page} answer={answer} />
       <FileList page={page} />
       <section>
         <h2 className="text-rail">Versions</h2>
@@ -191,6 +158,40 @@ function Seats({ round }: { round: NonNullable<PiecePageData["round"]> }) {
             <b className="font-semibold">{seat.person}</b>
             {seat.for && ` for ${seat.for}`}{" "}
             <span className="text-rail">{seat.verdict ? said[seat.verdict] : waits[seat.status]}</span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+/** What is to be looked at here, point by point. */
+export function Checklist({ page, answer }: { page: PiecePage; answer: FormAnswer | null | undefined }) {
+  if (page.checklist.length === 0) return null;
+  return (
+    <section>
+      <h2 className="text-rail">Checklist</h2>
+      {answer?.intent === "tick" && answer.refusal && <Message>{answer.refusal.sentence}</Message>}
+      <ul className="mt-1">
+        {page.checklist.map((point) => (
+          <li key={point.position}>
+            <ActionForm intent="tick" answer={null} sends={{ ...carried(page), position: point.position }} className="">
+              <Button
+                look="bare"
+                type="submit"
+                name="done"
+                value={point.done ? "false" : "true"}
+                aria-pressed={point.done !== null}
+                className="flex gap-2 py-1 text-left hover:text-blue"
+                title={point.done ?? undefined}
+              >
+                <span
+                  aria-hidden="true"
+                  className={`mt-0.5 size-3.5 shrink-0 border border-ink ${point.done ? "bg-ink" : "bg-paper"}`}
+                />
+                {point.words}
+              </Button>
+            </ActionForm>
           </li>
         ))}
       </ul>

@@ -1,7 +1,7 @@
 import { useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
-import { TextArea } from "#app/ui/field.tsx";
+import { Checkbox, TextArea } from "#app/ui/field.tsx";
 import { useClock, When } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
 import { Framed, type PanelProps } from "./framed.tsx";
@@ -37,6 +37,11 @@ export function Planning({ page, answer }: PanelProps) {
           defaultValue={at ? toLocalInput(at, zone) : ""}
           required
         />
+        {answer?.intent === "plan" && answer.refusal?.code === "far" && (
+          <Checkbox name="far" value="true">
+            It is meant so
+          </Checkbox>
+        )}
         <Button look={page.plan?.confirmable ? "plain" : "go"} busy={busy}>
           {page.letsOut ? word : "Propose this date"}
         </Button>

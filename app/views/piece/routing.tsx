@@ -81,6 +81,7 @@ function Whom({ label, hint, people }: { label: string; hint?: string | undefine
   if (people.length === 0) return <p className="text-13 text-rail">{label}: nobody else may just now.</p>;
   return (
     <SelectField label={label} hint={hint} name="personId">
+      <Option value="">choose</Option>
       {people.map((one) => (
         <Option key={one.id} value={one.id}>
           {one.name}, {sayLoad(one)}

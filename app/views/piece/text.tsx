@@ -1,7 +1,7 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Button } from "#app/ui/button.tsx";
 import { Area } from "#app/ui/field.tsx";
-import { Message } from "#app/ui/message.tsx";
+import { Hint, Message } from "#app/ui/message.tsx";
 import { addressOf } from "#app/views/text/address.ts";
 import { Compared } from "#app/views/text/changed.tsx";
 import { When } from "#app/views/time/clock.tsx";
@@ -10,6 +10,7 @@ import { isManuscript, TITLE_LIMIT } from "#core/text/fields.ts";
 import { type AddressOf, pictureToHtml, toHtml } from "#core/text/html.ts";
 import { emptyManuscript, type Manuscript, type Picture } from "#core/text/manuscript.ts";
 import { countCharacters } from "#core/text/measure.ts";
+import { list } from "#core/words/say.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
 import { type Holding, useHolding } from "./holding.ts";
@@ -109,10 +110,21 @@ function Above({ page, draft, holding }: { page: PiecePageData; draft: Draft; ho
       </div>
     );
   }
-  if (state.kind !== "refused") return null;
+  if (state.kind === "refused")
+    return (
+      <div className="mb-6 font-sans">
+        <Message more={state.refusal.missing}>{state.refusal.sentence}</Message>
+      </div>
+    );
+  const approvers = page.round?.seats.filter((seat) => seat.verdict === "approve").map((seat) => seat.person) ?? [];
+  const approved = approvers.length > 0 ? list(approvers) : page.row.stateKind === "ready" ? "A review" : "";
+  if (!approved) return null;
   return (
     <div className="mb-6 font-sans">
-      <Message more={state.refusal.missing}>{state.refusal.sentence}</Message>
+      <Hint>
+        {approved} approved exactly these words. Changing them makes {approvers.length > 1 ? "these approvals" : "that"}{" "}
+        void, and it is asked for anew.
+      </Hint>
     </div>
   );
 }

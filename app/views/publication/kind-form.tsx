@@ -112,6 +112,7 @@ function FieldRow({
       aria-label={`${words} for ${name}`}
       placeholder={words}
       value={field[key] ?? ""}
+      className="w-full! min-w-0"
       onChange={(event) => onChange({ [key]: event.target.value === "" ? undefined : Number(event.target.value) })}
     />
   );
@@ -199,7 +200,7 @@ function limits(
     case "number":
       return [
         words("Unit", field.unit ?? "", (unit) => onChange({ unit: unit || undefined })),
-        <span key="bounds" className="flex gap-1">
+        <span key="bounds" className="grid grid-cols-2 gap-1">
           {limit("least", "from")}
           {limit("most", "to")}
         </span>,

@@ -7,16 +7,19 @@ export function ReadView({ loaderData }: Route.ComponentProps) {
   const { pieces } = loaderData;
   if (pieces.length === 0) return <p className="text-center text-19 text-rail">Nothing has been released yet.</p>;
   return (
-    <ul className="space-y-7">
-      {pieces.map((one) => (
-        <li key={one.slug}>
-          <Teaser piece={one}>
-            <Link to={`/read/${one.slug}`} className="hover:underline">
-              {one.title}
-            </Link>
-          </Teaser>
-        </li>
-      ))}
-    </ul>
+    <>
+      <h1 className="sr-only">What is released</h1>
+      <ul className="space-y-7">
+        {pieces.map((one) => (
+          <li key={one.slug}>
+            <Teaser piece={one}>
+              <Link to={`/read/${one.slug}`} className="hover:underline">
+                {one.title}
+              </Link>
+            </Teaser>
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }

@@ -259,6 +259,14 @@ function* noReturn({ states, next }: Graph): Generator<Finding> {
 }
 
 function* ambiguousNames({ states, transitions }: Workflow, { from }: Numbered): Generator<Finding> {
+  const stops = new Set<string>();
+  for (const { key, name } of states) {
+    if (stops.has(name)) {
+      const message = `Two states are called “${name}”; nobody can tell them apart.`;
+      yield { code: "ambiguous-name", severity: "warning", at: { state: key }, message };
+    }
+    stops.add(name);
+  }
   const names: string[][] = states.map(() => []);
   const twice: string[] = [];
   for (let t = 0; t < from.length; t++) {

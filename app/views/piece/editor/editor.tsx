@@ -180,7 +180,8 @@ function Asking({
   const [file, ...more] = asked.dropped;
   const goOn = (at: number | null) => {
     onNext(more.length > 0 ? { ...asked, dropped: more, at } : null);
-    if (more.length === 0) editor.commands.focus();
+    // Once the dialog is gone, which holds the keyboard until then.
+    if (more.length === 0) requestAnimationFrame(() => editor.isDestroyed || editor.commands.focus());
   };
   const put = (picture: Picture) => {
     if (!asked.shown) return goOn(insertPicture(editor, asked.at ?? editor.state.selection.to, picture));
