@@ -44,7 +44,10 @@ export function Toasts({ children }: { children: ReactNode }) {
             )}
           </Radix.Root>
         )}
-        <Radix.Viewport className="fixed bottom-4 left-1/2 z-50 w-[min(440px,92vw)] -translate-x-1/2" />
+        <Radix.Viewport
+          label="What was done ({hotkey})"
+          className="fixed bottom-4 left-1/2 z-50 w-[min(440px,92vw)] -translate-x-1/2"
+        />
       </Radix.Provider>
     </Saying>
   );

@@ -384,7 +384,7 @@ test("a browser without room says so, and asks before the words are lost", async
   await write(page, "Saved all the same.");
   await page.route("**/text", (route) => route.abort());
   await page.keyboard.type(" Nowhere.");
-  await expect(page.getByText("no room in this browser: leave it open")).toBeVisible();
+  await expect(page.getByText("no room in this browser: leave it open").last()).toBeVisible();
   const asked = page.waitForEvent("dialog");
   await page.close({ runBeforeUnload: true });
   await (await asked).dismiss();

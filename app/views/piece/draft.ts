@@ -4,10 +4,11 @@ import type { Refusal } from "#core/refusal.ts";
 import type { Content } from "#core/text/fields.ts";
 import { mergeContents } from "#core/text/merge.ts";
 import { patchBetween } from "#core/text/splice.ts";
+import type { Outcome, Saving } from "../saving/saving.ts";
+import { useSaving } from "../saving/use-saving.ts";
 import { isFree, windowId } from "./window.ts";
 
 const PAUSE = 800;
-const AGAIN = 5_000;
 /** A window that typed nothing for so long asks again before it writes; the server forgets it after two minutes. */
 const HELD = 60_000;
 
@@ -21,14 +22,11 @@ export interface ServerText {
   author: string;
 }
 
-/** What is true of the text in the window. */
-export type SaveState =
-  | { kind: "saved"; at: number | null; merged?: string }
-  | { kind: "waiting" | "saving" }
-  | { kind: "kept"; reason: string }
-  | { kind: "refused"; refusal: Refusal }
-  /** Two texts grew from one and both changed the same place: the person chooses. */
-  | { kind: "apart"; theirs: ServerText; fields: string[] };
+/** Two texts that grew from one and both changed the same places. */
+interface TwoTexts {
+  theirs: ServerText;
+  fields: string[];
+}
 
 /** Words kept in the browser until the server has them. */
 export interface Kept extends KeptWords {
@@ -40,7 +38,7 @@ export interface Kept extends KeptWords {
 
 export interface Draft {
   content: Content;
-  state: SaveState;
+  state: Saving<TwoTexts>;
   /** The version the text grew from, as far as the server has confirmed it. */
   version: number;
   hash: string;
@@ -77,7 +75,6 @@ export function useDraft(
   const address = `/pieces/${piece.slug}/text`;
   const [content, setContent] = useState(server.content);
   const [base, setBase] = useState(server);
-  const [state, setState] = useState<SaveState>({ kind: "saved", at: null });
   const [generation, setGeneration] = useState(0);
   const latest = useRef({ content, base, dirty: false, sending: false, kept: true, gone: false });
   latest.current.content = content;
@@ -105,56 +102,58 @@ export function useDraft(
     [address, piece.id],
   );
 
-  const meet = useCallback(async () => {
+  /** Brings the server's text and one's own together, or says where that cannot be. */
+  const meet = async (): Promise<Outcome<TwoTexts>> => {
     const now = latest.current;
     const there = await (await fetch(address)).json();
     const theirs: ServerText = { ...there, version: there.number };
     const { content: merged, conflicts } = mergeContents(now.base.content, now.content, theirs.content);
-    if (conflicts.length > 0) return setState({ kind: "apart", theirs, fields: conflicts });
+    if (conflicts.length > 0) return { kind: "apart", between: { theirs, fields: conflicts } };
     show(merged, theirs);
-    setState({ kind: "waiting" });
-  }, [address, show]);
+    return { kind: "merged" };
+  };
 
-  const save = useCallback(async () => {
+  const sendWords = async (): Promise<Outcome<TwoTexts> | null> => {
     const now = latest.current;
-    if (!now.dirty || now.sending) return;
     const sent = now.content;
-    const patch = patchBetween(now.base.content, sent);
+    const patch = now.dirty ? patchBetween(now.base.content, sent) : null;
     if (!patch) {
+      if (now.dirty) localStorage.removeItem(storageKey);
       now.dirty = false;
-      localStorage.removeItem(storageKey);
-      return setState({ kind: "saved", at: null });
+      return null;
     }
+    const { saved, refusal } = await post({ intent: "save", base: now.base.hash, patch });
+    if (saved) {
+      const from = { ...now.base, content: sent, version: saved.version, hash: saved.hash };
+      now.base = from;
+      setBase(from);
+      now.dirty = now.content !== sent;
+      if (!now.dirty) localStorage.removeItem(storageKey);
+      onSaved();
+      return { kind: "saved", at: saved.at };
+    }
+    if (refusal?.code === "stale") return meet();
+    if (refusal?.code === "held") onSaved();
+    return refusal && refusal.code !== "away"
+      ? { kind: "refused", refusal }
+      : { kind: "kept", reason: "the database does not answer" };
+  };
+
+  const send = async () => {
+    const now = latest.current;
     now.sending = true;
-    setState({ kind: "saving" });
     try {
-      const answer = await post({ intent: "save", base: now.base.hash, patch });
-      if (answer.saved) {
-        const { version, hash, at } = answer.saved;
-        const from = { ...now.base, content: sent, version, hash };
-        now.base = from;
-        setBase(from);
-        now.dirty = now.content !== sent;
-        if (now.dirty) setState({ kind: "waiting" });
-        else {
-          localStorage.removeItem(storageKey);
-          setState({ kind: "saved", at });
-        }
-        onSaved();
-      } else if (answer.refusal?.code === "stale") await meet();
-      else if (answer.refusal?.code === "away") setState({ kind: "kept", reason: "the database does not answer" });
-      else if (answer.refusal) {
-        setState({ kind: "refused", refusal: answer.refusal });
-        if (answer.refusal.code === "held") onSaved();
-      }
+      return await sendWords();
     } catch (error) {
       const reason = error instanceof SignedOut ? "you are signed out; sign in in another window" : "no connection";
-      setState({ kind: "kept", reason: now.kept ? reason : `${reason}, and no room in this browser: leave it open` });
+      const all = now.kept ? reason : `${reason}, and no room in this browser: leave it open`;
+      return { kind: "kept" as const, reason: all };
     } finally {
       now.sending = false;
       if (now.gone) leave.current();
     }
-  }, [post, meet, storageKey, onSaved]);
+  };
+  const { state, tell, save } = useSaving(send, PAUSE);
 
   const leave = useRef(() => {});
   leave.current = () => {
@@ -188,11 +187,11 @@ export function useDraft(
     void post({ intent: "hold", takes: false })
       .then(({ refusal }) => {
         if (!refusal) return;
-        setState({ kind: "refused", refusal });
+        tell({ kind: "refused", refusal });
         onSaved();
       })
       .catch(() => undefined);
-  }, [post, onSaved]);
+  }, [post, onSaved, tell]);
 
   const change = useCallback(
     (part: (content: Content) => Content) => {
@@ -210,14 +209,14 @@ export function useDraft(
       };
       now.kept = keep(localStorage, storageKey, JSON.stringify(kept));
       setContent(now.content);
-      setState((was) => (was.kind === "apart" ? was : { kind: "waiting" }));
+      tell({ kind: "typed" });
     },
-    [storageKey, holdFirst, piece.slug],
+    [storageKey, holdFirst, piece.slug, tell],
   );
   const touch = useCallback(() => {
     holdFirst();
-    setState((was) => (was.kind === "saved" ? { kind: "waiting" } : was));
-  }, [holdFirst]);
+    tell({ kind: "touched" });
+  }, [holdFirst, tell]);
 
   useEffect(() => {
     const recover = async () => {
@@ -230,18 +229,10 @@ export function useDraft(
       if (!patchBetween(latest.current.base.content, kept.content)) return localStorage.removeItem(storageKey);
       latest.current.dirty = true;
       show(kept.content, kept.base);
-      setState({ kind: "waiting" });
+      tell({ kind: "typed" });
     };
     void recover();
-  }, [storageKey, show]);
-
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the timer begins anew with every change of the text
-  useEffect(() => {
-    const held = state.kind === "refused" && state.refusal.code === "held";
-    if (state.kind !== "waiting" && state.kind !== "kept" && !held) return;
-    const timer = setTimeout(save, state.kind === "waiting" ? PAUSE : AGAIN);
-    return () => clearTimeout(timer);
-  }, [state, content, save]);
+  }, [storageKey, show, tell]);
 
   useEffect(() => {
     const now = latest.current;
@@ -251,7 +242,7 @@ export function useDraft(
   useEffect(() => {
     if (!writing) return;
     latest.current.gone = false;
-    const hiding = () => document.visibilityState === "hidden" && void save();
+    const hiding = () => document.visibilityState === "hidden" && latest.current.dirty && void save();
     const going = () => leave.current();
     // Asked only where the words are nowhere but on this page.
     const asking = (event: BeforeUnloadEvent) => {
@@ -275,29 +266,29 @@ export function useDraft(
       try {
         const { refusal } = await post({ intent: "hold", takes });
         onSaved();
-        if (refusal === null && takes && latest.current.dirty) setState({ kind: "waiting" });
+        if (refusal === null && takes && latest.current.dirty) tell({ kind: "chosen" });
         return refusal;
       } catch {
         return { code: "away", sentence: "There is no connection. Try again in a moment." };
       }
     },
-    [post, onSaved],
+    [post, onSaved, tell],
   );
 
   const choose = async (which: "mine" | "theirs") => {
     if (state.kind !== "apart") return;
-    const { theirs } = state;
+    const { theirs } = state.between;
     const mine = latest.current.content;
     latest.current.base = theirs;
     setBase(theirs);
     if (which === "theirs") {
       const patch = patchBetween(theirs.content, mine);
       const kept = await post({ intent: "save", base: theirs.hash, patch, name: "set aside" }).catch(() => null);
-      if (!kept?.saved) return setState({ kind: "apart", theirs, fields: state.fields });
+      if (!kept?.saved) return;
       show(theirs.content, { ...theirs, content: mine, version: kept.saved.version, hash: kept.saved.hash });
     }
     latest.current.dirty = true;
-    setState({ kind: "waiting" });
+    tell({ kind: "chosen" });
   };
   return { content, state, version: base.version, hash: base.hash, generation, change, touch, choose, hold };
 }

@@ -132,7 +132,7 @@ function Above({ page, draft, holding }: { page: PiecePageData; draft: Draft; ho
 /** Two texts that changed the same place: what differs, and the choice. */
 function Apart({ page, draft }: { page: PiecePageData; draft: Draft }) {
   if (draft.state.kind !== "apart") return null;
-  const { theirs, fields } = draft.state;
+  const { theirs, fields } = draft.state.between;
   const compared = compareContents(page.kind.fields, theirs.content, draft.content, page.names);
   return (
     <section aria-label="Two texts" className="mt-8 border-t-2 border-red pt-4">

@@ -1,23 +1,17 @@
 import canonicalize from "canonicalize";
 import { useCallback, useEffect, useReducer, useRef, useState } from "react";
 import { keep, useOwner } from "#app/views/frame/kept-here.ts";
+import type { Outcome, Saving } from "#app/views/saving/saving.ts";
+import { useSaving } from "#app/views/saving/use-saving.ts";
 import type { Refusal } from "#core/refusal.ts";
 import type { Workflow } from "#core/workflow/document.ts";
 import { bare, follow, type History, KEPT_STEPS, type Step } from "./history.ts";
 
 const PAUSE = 400;
-const AGAIN = 5_000;
-
-/** What is true of the working copy in the window. */
-export type CopyState =
-  | { kind: "saved"; at: number | null }
-  | { kind: "waiting" | "saving" }
-  | { kind: "kept"; reason: string }
-  | { kind: "refused"; refusal: Refusal };
 
 export interface Copy {
   workflow: Workflow;
-  state: CopyState;
+  state: Saving;
   /** The working copy's revision as the server confirmed it; 0 while there is none. */
   revision: number;
   canUndo: boolean;
@@ -47,66 +41,51 @@ export function useCopy(
   const storageKey = `elenco:studio:${useOwner()}:${name}`;
   const [history, dispatch] = useReducer(follow, null, () => bare(server.workflow));
   const [revision, setRevision] = useState(server.revision);
-  const [state, setState] = useState<CopyState>({ kind: "saved", at: null });
   const latest = useRef({
     present: history.present,
     saved: server.workflow,
     revision: server.revision,
     savedAt: null as number | null,
   });
-  const sending = useRef<Promise<void> | null>(null);
   latest.current.present = history.present;
 
-  const send = useCallback(async () => {
-    const sent = latest.current.present;
-    if (sent === latest.current.saved) return setState({ kind: "saved", at: latest.current.savedAt });
-    setState({ kind: "saving" });
+  const send = async (): Promise<Outcome> => {
+    const own = latest.current;
+    const sent = own.present;
+    if (sent === own.saved) return { kind: "saved", at: own.savedAt };
     try {
       const response = await fetch(`/workflows/${key}/save`, {
         method: "POST",
         headers: { "Content-Type": "application/json" },
-        body: JSON.stringify({ document: sent, revision: latest.current.revision }),
+        body: JSON.stringify({ document: sent, revision: own.revision }),
       });
       const answer = (await response.json()) as { refusal: Refusal | null; saved?: { revision: number; at: number } };
-      if (answer.saved) {
-        latest.current.revision = answer.saved.revision;
-        latest.current.saved = sent;
-        latest.current.savedAt = answer.saved.at;
-        setRevision(answer.saved.revision);
-        setState(latest.current.present === sent ? { kind: "saved", at: answer.saved.at } : { kind: "waiting" });
-      } else if (answer.refusal?.code === "away") setState({ kind: "kept", reason: "the database does not answer" });
-      else if (answer.refusal) setState({ kind: "refused", refusal: answer.refusal });
+      if (!answer.saved)
+        return answer.refusal && answer.refusal.code !== "away"
+          ? { kind: "refused", refusal: answer.refusal }
+          : { kind: "kept", reason: "the database does not answer" };
+      const { revision: confirmed, at } = answer.saved;
+      Object.assign(own, { revision: confirmed, saved: sent, savedAt: at });
+      setRevision(confirmed);
+      return { kind: "saved", at };
     } catch {
-      setState({ kind: "kept", reason: "no connection" });
+      return { kind: "kept", reason: "no connection" };
     }
-  }, [key]);
-
-  const save = useCallback(async () => {
-    while (sending.current) await sending.current;
-    sending.current = send();
-    await sending.current;
-    sending.current = null;
-  }, [send]);
+  };
+  const { state, tell } = useSaving(send, PAUSE);
 
   const step = useCallback(
     (one: Step) => {
       if (locked) return;
       dispatch(one);
-      setState((was) => (was.kind === "refused" ? was : { kind: "waiting" }));
+      tell({ kind: "typed" });
     },
-    [locked],
+    [locked, tell],
   );
   const change: Copy["change"] = useCallback(
     (make, setting = null) => step({ kind: "change", make, setting, at: performance.now() }),
     [step],
   );
-
-  // biome-ignore lint/correctness/useExhaustiveDependencies: the timer begins anew with every change
-  useEffect(() => {
-    if (state.kind !== "waiting" && state.kind !== "kept") return;
-    const timer = setTimeout(save, state.kind === "kept" ? AGAIN : PAUSE);
-    return () => clearTimeout(timer);
-  }, [state, history.present, save]);
 
   // Written down in a pause, since a long history takes longer than a keystroke; at the latest when the page goes.
   useEffect(() => {
@@ -127,7 +106,7 @@ export function useCopy(
     const same = canonicalize(kept.present) === canonicalize(server.workflow);
     if (!same && kept.revision !== server.revision) return;
     dispatch({ kind: "replace", history: { ...kept, last: null } });
-    if (!same) setState({ kind: "waiting" });
+    if (!same) tell({ kind: "typed" });
     else latest.current.saved = kept.present;
   }, []);
 
@@ -154,7 +133,7 @@ export function useCopy(
       sessionStorage.removeItem(storageKey);
       setRevision(server.revision);
       dispatch({ kind: "replace", history: bare(server.workflow) });
-      setState({ kind: "saved", at: null });
+      tell({ kind: "chosen" });
     },
     forget: () => {
       latest.current.saved = latest.current.present;
