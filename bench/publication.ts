@@ -50,7 +50,7 @@ export async function generate(db: Database, now: number, pieces: number, entrie
   const people = await db.select({ id: person.id, key: person.key }).from(person).orderBy(asc(person.id));
   const id = (key: string) => people.find((one) => one.key === key)?.id as string;
   const texts = Array.from({ length: 50 }, (_, i) =>
-    content("route-guide", title("route-guide", i, random), "2026-11-24", random),
+    content("route-guide", title("route-guide", i), "2026-11-24", random),
   ).map((one) => ({ content: one, hash: hashOf(one), words: countFields(one) }));
 
   const ids: string[] = [];

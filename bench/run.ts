@@ -23,6 +23,7 @@ import type { Act } from "#server/write.ts";
 import { buildWhenStale } from "../scripts/build.ts";
 import { freePort, startMariaDb } from "../scripts/mariadb.ts";
 import { deciding, listing } from "./access.ts";
+import { hands } from "./hands.ts";
 import { medianTime, perSecond, type Row, requestTimes } from "./measure.ts";
 import { generate } from "./publication.ts";
 import { typing } from "./studio.ts";
@@ -46,6 +47,7 @@ const parts: Record<string, () => Promise<unknown>> = {
   due: async () => dueDates(),
   text: async () => rows.push(...(await comparing()), ...(await longHistory(db, await viewer(db, "ilda")))),
   writing: typedInTheText,
+  hands: felt,
   check: async () => rows.push(...(await checking())),
   studio: async () => rows.push(...(await typedInTheStudio(await asIlda()))),
   decisions: async () => rows.push(deciding()),
@@ -284,6 +286,19 @@ async function typedInTheText(): Promise<void> {
     const { address, authorId } = await longText(db, now);
     const opened = await openSession(await asIlda(), authorId, { address: "bench", agent: "bench" });
     rows.push(...(await writing(`http://127.0.0.1:${port}`, `elenco=${opened.ok ? opened.value : ""}`, address)));
+  } finally {
+    node.kill("SIGTERM");
+  }
+}
+
+/** What the hands feel, on a node of its own. */
+async function felt(): Promise<void> {
+  const port = await freePort();
+  const node = await startNode(port);
+  try {
+    const { address, authorId } = await longText(db, now);
+    const opened = await openSession(await asIlda(), authorId, { address: "bench", agent: "bench" });
+    rows.push(...(await hands(`http://127.0.0.1:${port}`, `elenco=${opened.ok ? opened.value : ""}`, address)));
   } finally {
     node.kill("SIGTERM");
   }

@@ -150,7 +150,19 @@ async function layDownSetting(db: Database, now: number) {
     await db.insert(groupMember).values(members.map((member) => ({ groupId, personId: id(personIds)(member) })));
     await db.insert(accessGrant).values({ groupId, ...scoped(holds) });
   }
-  await db.insert(absence).values({ id: newId(), personId: id(personIds)("ansel"), from: day(-2), until: day(4) });
+  const away = [
+    ["ansel", -2, 4],
+    ["dario", 9, 15],
+    ["gus", 20, 27],
+  ] as const;
+  await db.insert(absence).values(
+    away.map(([key, from, until]) => ({
+      id: newId(),
+      personId: id(personIds)(key),
+      from: day(from),
+      until: day(until),
+    })),
+  );
   return { person: id(personIds), section: id(sectionIds), kind: id(kindIds) };
 }
 

@@ -101,7 +101,7 @@ function plots(stage: Stage): Plot[] {
       pace: 0.3 + random() * 1.15,
       returns: random() < 0.25 ? 1 + Math.floor(random() * 2) : 0,
       random: chance(i + 7),
-      title: title(choice.kind, n, random),
+      title: title(choice.kind, n),
       ...(i % 41 === 5 ? { turn: "revised" as const } : i === PIECES - 3 ? { turn: "parked" as const } : {}),
     };
   }).concat([

@@ -34,6 +34,7 @@ const PLACES = [
   "Torre Vella",
   "Rocca Doro",
 ];
+/** Seventeen, which shares no divisor with the places: no two walks of a year are called the same. */
 const PATHS = [
   "The old salt road",
   "The mule track",
@@ -45,6 +46,13 @@ const PATHS = [
   "The border ridge",
   "The chapel round",
   "The long balcony",
+  "The postman's stairs",
+  "The water channel",
+  "The hay sledge run",
+  "The three passes",
+  "The bell path",
+  "The quarry steps",
+  "The children's circle",
 ];
 const HUTS = [
   "Rifugio Larice",
@@ -55,6 +63,12 @@ const HUTS = [
   "Rifugio Passo Grigio",
   "Bivacco Torre Vella",
   "Malga Prato Alto",
+];
+const OF_A_HUT = [
+  "opening weeks and beds",
+  "the way up and the way down",
+  "what the winter room holds",
+  "meals, beds and the key",
 ];
 const HAPPENINGS = [
   "Iron bridge closed on the Sora path",
@@ -67,6 +81,20 @@ const HAPPENINGS = [
   "Storm damage above Casere",
   "Grazing dogs at Prato Alto",
   "Avalanche track crosses the winter road",
+  "Ice on the quarry steps",
+  "Blasting below Rocca Doro on weekdays",
+  "Handrail loose at the Tre Fonti gorge",
+  "Water not to be drunk at Larice",
+  "Bull on the meadow of Alpe Mirta",
+  "Tunnel lamp out on the water channel",
+  "Cornice over the border ridge",
+  "Lake ice does not hold",
+  "Wayside cross down, path unmarked",
+  "Hunting days in the Brenna woods",
+  "Ladder taken away at Bivacco Sora",
+  "Fog on the Colle Rosso: keep to the poles",
+  "Landslip on the road to Pian Cerro",
+  "Ticks on the lower larch walk",
 ];
 const ITEMS = [
   "Members' walk on Sunday",
@@ -81,6 +109,22 @@ const ITEMS = [
   "The spring is dry",
   "Snowshoe evening",
   "First frost on the lake",
+  "Found: one left boot",
+  "Choir sings at the chapel round",
+  "New boots for the rescue dogs",
+  "The ferry stops on Monday",
+  "Jam from the hut garden",
+  "Thanks to the bridge builders",
+  "Who remembers the old ski lift?",
+  "Membership cards are in the post",
+  "A talk on swallows",
+  "Ropes to give away",
+  "The warden of Larice retires",
+  "Bread oven lit again at Mirta",
+  "Map sheet four is printed",
+  "Wood for the winter rooms",
+  "Young members learn to navigate",
+  "The clock of the lower church",
 ];
 const FEATURES = [
   "Why the lower lake freezes first",
@@ -91,48 +135,144 @@ const FEATURES = [
   "The last mule of Casere",
   "Reading a slope",
   "Names on no map",
+  "Forty years of one bench",
+  "The bridge that was built three times",
+  "How a valley keeps its water",
+  "The night the clock stopped",
+  "Letters from the border ridge",
+  "What the larches know",
+  "A school above the clouds",
+  "The bus driver's view",
+  "Stones with two dates",
+  "Who owns a path?",
 ];
 
-/** A title for a kind; `n` keeps titles of one kind apart. */
-export function title(kind: string, n: number, random: Chance): string {
+/** A title for a kind: the nth of its year, like no other. */
+export function title(kind: string, n: number): string {
   if (kind === "route-guide") {
     const from = PLACES[n % PLACES.length] as string;
     const to = PLACES[(n * 7 + 4) % PLACES.length] as string;
     return `${PATHS[n % PATHS.length]} from ${from} to ${from === to ? "Rocca Doro" : to}`;
   }
   if (kind === "hut-page")
-    return `${HUTS[n % HUTS.length]}: ${pick(["opening weeks and beds", "the way up and the way down", "what the winter room holds", "meals, beds and the key"], random)}`;
+    return `${HUTS[n % HUTS.length]}: ${OF_A_HUT[(n + Math.floor(n / HUTS.length)) % OF_A_HUT.length]}`;
   const list = kind === "safety-notice" ? HAPPENINGS : kind === "feature" ? FEATURES : ITEMS;
-  const again = Math.floor(n / list.length);
-  return `${list[n % list.length]}${again ? `, ${["once more", "a second look", "the follow-up"][again % 3]}` : ""}`;
+  const one = list[n];
+  if (!one) throw new Error(`the year has more pieces of the kind ${kind} than titles: write some`);
+  return one;
 }
 
-const SENTENCES = [
-  "Start behind the lower sawmill, where the paved lane ends at a wooden trough.",
-  "The track climbs {m} metres in the first hour and gives no shade before the larches.",
-  "At the second wayside cross the path divides; keep left.",
-  "The right branch ends at the fallen bridge over the Sora, and the slope beyond it is loose.",
-  "Twenty minutes later you reach the ledge that gave the road its name.",
-  "It is forty paces long, cabled, and never narrower than a mule.",
-  "The spring at {p} runs all year.",
-  "Below it the old toll house keeps a visitors' book, and from its bench the whole upper valley lies open.",
-  "Cross the stream by the stepping stones, or after rain by the footbridge two hundred metres higher up.",
-  "In early summer snow lies in the gully until noon, and a stick is worth its weight.",
-  "The meadow above {p} is grazed from June to September; close the gate.",
-  "A cairn with a white stone marks the turn, easily missed in fog.",
-  "From the saddle one sees {p} on one side and the lake on the other.",
-  "The descent begins on slabs, dry by ten in the morning, and goes over to a soft forest path.",
-  "Where the wall has fallen, the path goes round it on the valley side.",
-  "The hut at {p} sells bread and cheese when its flag is up.",
-  "Leave early between June and September: the afternoon belongs to the thunder.",
-  "Children like the tunnel, which is short, dry and tall enough for everyone.",
-  "The signpost says an hour and a half; count on two.",
-  "The last bend opens on the church of {p}, whose clock has been four minutes fast since anyone remembers.",
-  "Water is to be had at the trough and again at the upper barn, nowhere between.",
-  "An old boundary stone carries two dates and the letters of a family that has long left the valley.",
-  "The path keeps its height for a kilometre, through blueberries and past three ruined hay barns.",
-  "In autumn the larches turn within a week, and the light under them is worth the whole climb.",
-];
+/** What a text of a kind is made of; `{m}` is a height, `{p}` a place. */
+const SENTENCES: Record<string, readonly string[]> = {
+  "route-guide": [
+    "Start behind the lower sawmill, where the paved lane ends at a wooden trough.",
+    "The track climbs {m} metres in the first hour and gives no shade before the larches.",
+    "At the second wayside cross the path divides; keep left.",
+    "The right branch ends at the fallen bridge over the Sora, and the slope beyond it is loose.",
+    "Twenty minutes later you reach the ledge that gave the road its name.",
+    "It is forty paces long, cabled, and never narrower than a mule.",
+    "The spring at {p} runs all year.",
+    "Below it the old toll house keeps a visitors' book, and from its bench the whole upper valley lies open.",
+    "Cross the stream by the stepping stones, or after rain by the footbridge two hundred metres higher up.",
+    "In early summer snow lies in the gully until noon, and a stick is worth its weight.",
+    "The meadow above {p} is grazed from June to September; close the gate.",
+    "A cairn with a white stone marks the turn, easily missed in fog.",
+    "From the saddle one sees {p} on one side and the lake on the other.",
+    "The descent begins on slabs, dry by ten in the morning, and goes over to a soft forest path.",
+    "Where the wall has fallen, the path goes round it on the valley side.",
+    "The hut at {p} sells bread and cheese when its flag is up.",
+    "Leave early between June and September: the afternoon belongs to the thunder.",
+    "Children like the tunnel, which is short, dry and tall enough for everyone.",
+    "The signpost says an hour and a half; count on two.",
+    "The last bend opens on the church of {p}, whose clock has been four minutes fast since anyone remembers.",
+    "Water is to be had at the trough and again at the upper barn, nowhere between.",
+    "An old boundary stone carries two dates and the letters of a family that has long left the valley.",
+    "The path keeps its height for a kilometre, through blueberries and past three ruined hay barns.",
+    "In autumn the larches turn within a week, and the light under them is worth the whole climb.",
+    "Eleven wooden steps, renewed last year, lead over the wet rock below {p}.",
+    "Who is tired takes the lane back; it is longer by a kilometre and flat.",
+    "Above {m} metres of climb the trees stop all at once, as if they had been told to.",
+    "The poles on the saddle stand twenty paces apart, which in fog is exactly enough.",
+    "Listen for the water channel: where it falls silent, the turn to {p} is behind you.",
+    "The last hour is along the river, on planks where the bank has slipped.",
+    "A second ledge, not cabled, can be passed below by the scree if somebody is unsure.",
+    "At the quarry the steps are as high as a knee, and there are ninety of them.",
+  ],
+  "hut-page": [
+    "The hut stands on a shoulder {m} metres above {p}, in sight of the road and out of its hearing.",
+    "Beds are in rooms of four, and in a loft for fourteen whose window looks east.",
+    "Soup is on from eleven; the menu is whatever the mule brought.",
+    "The winter room is open when the hut is not, with wood for two nights and six blankets.",
+    "The key hangs at the bus office in {p}; leave a name and bring it back.",
+    "Water comes from the spring behind the house and is boiled for tea in any case.",
+    "There is no telephone below the terrace, and on the terrace only at its left corner.",
+    "Dogs sleep in the wood store, which is warmer than it sounds.",
+    "From the bus it is two hours by the mule track, or three by the ridge.",
+    "Book by Thursday for the weekend; on weekdays there is always a corner.",
+    "The stove takes an hour to warm the room, and then until midnight to let it cool.",
+    "Cards are not taken; the wardens trust people with an envelope.",
+    "The bell beside the door is rung in fog, every ten minutes until dark.",
+    "Breakfast is at six for those who go over {p}, and at eight for everybody else.",
+  ],
+  "safety-notice": [
+    "The path is closed between {p} and the lower bridge until further notice.",
+    "Take the forest road instead; it adds forty minutes.",
+    "Stones still come down after rain, mostly before ten in the morning.",
+    "The valley office checks every second day and writes the state on the board at {p}.",
+    "Do not go past the tape: what looks firm behind it is not.",
+    "A cable lies ready and will be fixed as soon as the rock is dry.",
+    "Keep dogs on the lead near the herd, and pass it above.",
+    "Poles mark the way round; one of them has fallen and lies in the snow.",
+    "The bridge carries one person at a time and no animals.",
+    "Whoever must cross goes before nine, while the ice still holds the stones.",
+    "Children should not be on this stretch at all at present.",
+    "Report anything that has moved to the hut warden, who has a radio.",
+  ],
+  "bulletin-item": [
+    "We meet at the sawmill at eight; the bus from {p} waits for nobody.",
+    "Bring gloves and something to drink; tools are there.",
+    "Who cannot come may send a cake.",
+    "The list hangs in the office until Wednesday evening.",
+    "It costs nothing, but the hat goes round.",
+    "Last year there were nineteen of us, and two of them could sing.",
+    "The key is with the baker while the office is closed.",
+    "Whoever finds it again leaves word at the post in {p}.",
+    "If it rains we do it all the same, under the roof of the fire station.",
+    "Thanks to everybody who carried boards up to {p} in the dark.",
+    "The new sheet shows the paths as they are, not as they were meant.",
+    "Membership is due by the end of the month; two people have paid twice.",
+    "There will be soup afterwards, and the slides of last summer.",
+    "Ask for Marta at the counter; she knows which drawer.",
+  ],
+  feature: [
+    "Nobody in {p} remembers who laid the first stones, and everybody remembers who carried the last.",
+    "She walks in front, says nothing for an hour, and then stops at a tree like any other.",
+    "The map in the office shows a road there; the valley has never seen it.",
+    "In the register of that winter the ink changes colour in February and stays brown until the thaw.",
+    "“You do not read a slope,” he says, “you ask it, and you wait for the answer.”",
+    "The lake freezes from the shallow end, where the old glacier left its finest dust.",
+    "Seven names stand on the beam, and the eighth has been scratched out with care.",
+    "At {m} metres above the last house the grass is cut by hand, because nothing else can stand there.",
+    "Salt came up and cheese went down, and once a year a priest went in both directions.",
+    "The mule was called Regina and obeyed three people, of whom one was dead.",
+    "What looks like a wall is a staircase for sheep, and what looks like a staircase is a wall.",
+    "The measuring took eleven summers; the sum fits on the back of a postcard.",
+    "He keeps the keys of four huts on one ring and knows each of them in the dark.",
+    "There is a sound the ice makes in the third week of December that the children can imitate.",
+    "Of the forty families that once lived above {p}, two are left, and they are one by marriage.",
+    "The clock stopped at ten to four, and for a week nobody thought of winding it.",
+    "On the wardens' table lies a book in which every guest since the war has written what they ate.",
+    "The bridge was carried away twice by water and once by an error in the accounts.",
+    "Larches give up a branch before they give up the top; that, she says, is all she knows of prudence.",
+    "The bus driver slows at the bend where the valley opens, and always has a reason.",
+    "From above, the boundary is a line of stones; from below it is a row of questions.",
+    "In the schoolroom the benches still face the window, because the teacher wanted to see the weather.",
+    "What remains of the glacier is a word in the name of an inn.",
+    "They argued about the path for nine years and walked it together on the day it was lost.",
+    "When the wind turns at {p}, the whole village shuts its eastern windows, one after another, like a sentence.",
+    "The paint has to be yellow, she explains, since red belongs to the hunters and white to the snow.",
+  ],
+};
 
 const REMARKS = [
   "The track says 418 metres to the larches. Fine as rounded?",
@@ -143,6 +283,18 @@ const REMARKS = [
   "Two sentences in a row begin with “the path”. One of them can go.",
   "I walked it on Saturday: the cable is new and the ledge is fine.",
   "Please name the last bus back, people will ask.",
+  "Is the lower lane still open to cars? Then say where one leaves them.",
+  "The warden tells me the envelope was stolen twice. Perhaps leave that out.",
+  "Which of the two chapels is meant? There is one on each bank.",
+  "The standfirst promises a spring, and the text has none.",
+  "Ninety steps: I counted eighty-six, twice.",
+  "Good opening. The second paragraph could begin with its second sentence.",
+  "We said “hut” everywhere else, here it is “refuge”.",
+  "The meadow is fenced since August; the gate is fifty paces further up.",
+  "Who says that? A name would help, or leave the quotation marks away.",
+  "The picture shows the other bridge.",
+  "Can we give the time for people with children too?",
+  "“Recently” will be wrong by the time this appears.",
 ];
 
 const RETURNS = [
@@ -150,6 +302,12 @@ const RETURNS = [
   "Reads well. The closed branch must be said before the turn, not after it.",
   "Too long for the page by a paragraph; the history can go.",
   "The hut has changed its weeks. I have put the new ones into a comment.",
+  "The descent is missing after the saddle. One cannot leave people up there.",
+  "Grade and hazards do not agree: with that ledge it is no T2.",
+  "The notice has no end. Until when, and who takes it away?",
+  "Three names to check, marked in the comments; the rest is fine.",
+  "The middle goes round in a circle. Start with the bridge and everything falls into place.",
+  "The bus no longer stops at the sawmill. Access has to be written anew.",
 ];
 
 const SENDINGS = [
@@ -158,11 +316,61 @@ const SENDINGS = [
   "Shortened to fit, please check nothing important went.",
   "As agreed on Monday.",
   "Hazards rewritten after the storm.",
+  "The warden has read it and is content.",
+  "Two facts are from the old guide; I have marked them.",
+  "Everything from last time is in, but for the second photograph.",
+  "I left the quarrel about the name out; say if you miss it.",
+  "New ending. The old one is in version 2 if it was better.",
+  "Walked again on Thursday, in rain: the times are honest now.",
+  "Short one. It should leave before the weekend.",
 ];
 
 export const remark = (random: Chance) => pick(REMARKS, random);
 export const returnNote = (random: Chance) => pick(RETURNS, random);
 export const sendNote = (random: Chance) => pick(SENDINGS, random);
+
+const LENGTHS = ["Six hours", "Half a day", "A short evening", "A long day", "Three hours", "A morning and its coffee"];
+const THROUGH = [
+  "on the track that fed two valleys",
+  "above the lake",
+  "through larches and past three springs",
+  "along the old border",
+  "by the stairs the postman built",
+  "under the ridge and back along the water",
+];
+const WITH = [
+  "with one exposed ledge and a spring that never fails",
+  "with a bridge to cross and a bell to hear",
+  "with nothing on the way but a bench, and what one sees from it",
+  "with ninety steps and a view for each",
+  "for people who like to arrive",
+];
+const OF_A_STAY = [
+  "A loft, a stove and a warden who knows the weather before it comes.",
+  "Soup from eleven, beds until they are gone, and a terrace with one good corner.",
+  "Open when its flag is up; the winter room always.",
+  "Two hours from the bus and a long way from everything else.",
+];
+const OF_A_STORY = [
+  "A walk with somebody who has never been lost, and is not proud of it.",
+  "What is left of a trade, a road and three families.",
+  "The valley has an answer to this. It has, in fact, four.",
+  "On patience, paint and four hundred kilometres.",
+  "Some things are only remembered because they were written on a beam.",
+];
+const HAZARDS = [
+  "Exposed for forty paces at the ledge; cabled.",
+  "Ice on the north side until May.",
+  "The ford is deep after rain; the bridge is higher up.",
+  "Stones come down in the gully before ten.",
+  "None but the weather.",
+];
+const ACCESS = [
+  "Bus to the sawmill, twice a day.",
+  "On foot from the station in forty minutes.",
+  "Car park at the lower church; full by nine in August.",
+  "Ferry to the far bank, hourly until six.",
+];
 
 /**
  * A full text for a kind, within its limits.
@@ -170,43 +378,46 @@ export const sendNote = (random: Chance) => pick(SENDINGS, random);
  * @param day the local date on which it is written
  */
 export function content(kind: string, heading: string, day: string, random: Chance): Content {
-  const text = (words: number) => manuscript(words, random);
-  const standfirst = `${pick(["Six hours", "Half a day", "A short evening", "A long day", "Three hours"], random)} ${pick(["on the track that fed two valleys", "above the lake", "through larches and past three springs", "along the old border"], random)}, with one exposed ledge and a spring that never fails.`;
-  const fields: Record<string, Content["fields"]> = {
-    "route-guide": {
-      standfirst,
+  const text = (words: number) => manuscript(SENTENCES[kind] ?? [], words, random);
+  const walk = () => `${pick(LENGTHS, random)} ${pick(THROUGH, random)}, ${pick(WITH, random)}.`;
+  const fields: Record<string, () => Content["fields"]> = {
+    "route-guide": () => ({
+      standfirst: walk(),
       body: text(480 + random() * 380),
       distance: Number((6 + random() * 14).toFixed(1)),
       ascent: Math.round(20 + random() * 90) * 10,
       time: `${Math.round(2 + random() * 5)} h ${pick(["", "15", "30", "45"], random)}`.trim(),
       grade: pick(["T1", "T2", "T3", "T3", "T4"], random),
       season: pick(["June to October", "All year", "July to September", "December to March"], random),
-      hazards: "Exposed for forty paces at the ledge; cabled.",
-      access: "Bus to the sawmill, twice a day.",
-    },
-    "hut-page": {
-      standfirst,
+      hazards: pick(HAZARDS, random),
+      access: pick(ACCESS, random),
+    }),
+    "hut-page": () => ({
+      standfirst: pick(OF_A_STAY, random),
       body: text(110),
       weeks: pick(["20 June to 4 October", "26 December to 6 April", "Weekends only"], random),
       beds: Math.round(8 + random() * 40),
-    },
-    "safety-notice": { body: text(60), "valid-from": day },
-    "bulletin-item": { body: text(45) },
-    feature: { standfirst, body: text(1300) },
+    }),
+    "safety-notice": () => ({ body: text(60), "valid-from": day }),
+    "bulletin-item": () => ({ body: text(45) }),
+    feature: () => ({ standfirst: pick(OF_A_STORY, random), body: text(1300) }),
   };
-  return { title: heading, fields: fields[kind] ?? {} };
+  return { title: heading, fields: fields[kind]?.() ?? {} };
 }
 
-function manuscript(words: number, random: Chance): Manuscript {
+/** Paragraphs of sentences in an order of their own; none comes again before all have been. */
+function manuscript(from: readonly string[], words: number, random: Chance): Manuscript {
   const blocks: Manuscript[] = [];
+  let bag: string[] = [];
   let written = 0;
   while (written < words) {
     const sentences: string[] = [];
     for (let i = 0; i < 4 && written < words; i++) {
-      const sentence = pick(SENTENCES, random)
+      if (bag.length === 0) bag = [...from];
+      const [drawn = ""] = bag.splice(Math.floor(random() * bag.length), 1);
+      const sentence = drawn
         .replace("{m}", String(Math.round(20 + random() * 40) * 10))
         .replace("{p}", pick(PLACES, random));
-      if (sentences.includes(sentence)) continue;
       sentences.push(sentence);
       written += sentence.split(" ").length;
     }
@@ -214,11 +425,11 @@ function manuscript(words: number, random: Chance): Manuscript {
       blocks.push({
         type: "heading",
         attrs: { level: 2 },
-        content: [
-          { type: "text", text: pick(["The way up", "From the saddle", "Going down", "If the weather turns"], random) },
-        ],
+        content: [{ type: "text", text: pick(HEADINGS, random) }],
       });
     blocks.push({ type: "paragraph", content: [{ type: "text", text: sentences.join(" ") }] });
   }
   return { type: "doc", content: blocks };
 }
+
+const HEADINGS = ["The way up", "From the saddle", "Going down", "If the weather turns", "What one sees", "Later"];

@@ -134,7 +134,8 @@ test("finding a piece and a place from anywhere, and the list of keys", async ({
   await page.keyboard.press("Escape");
   await expect(page.getByRole("dialog")).toHaveCount(0);
   await page.keyboard.press("Escape");
-  await page.waitForURL("**/pieces");
+  // It leads back to the list one came from.
+  await page.waitForURL("**/schedule");
   await page.context().close();
 });
 
