@@ -15,6 +15,7 @@ import { secretId } from "../people/secrets.ts";
 import { mayConfigure } from "../workflows/staff.ts";
 import { contextOf } from "./context.ts";
 import { readCookies } from "./cookies.ts";
+import { drainsOnce } from "./drain.ts";
 import type { Live } from "./live.ts";
 import { loggedPath } from "./log.ts";
 import { plainPage } from "./plain-page.ts";
@@ -68,7 +69,7 @@ export function createApp(parts: Parts): express.Express {
     if (viewer) response.json({ id: viewer.seenBy?.id ?? viewer.id });
     else response.status(401).json(null);
   });
-  app.use(compression());
+  app.use(compression(), drainsOnce);
   app.use(cached);
   app.use(whoAsks(parts));
   app.all(
