@@ -69,7 +69,7 @@ export async function versionsPage(db: Queryable, viewer: Viewer, slug: string, 
   if (!facts) return null;
   const { id, title, liveVersionId, approvedVersionId } = facts.piece;
   const newest = facts.version.number;
-  const [rows, [all], [looked], pair, findings] = await Promise.all([
+  const [rows, [all], [looked], findings] = await Promise.all([
     versionsWhere(
       db,
       and(eq(version.pieceId, id), wanted.before === null ? undefined : lt(version.number, wanted.before)),
@@ -79,9 +79,12 @@ export async function versionsPage(db: Queryable, viewer: Viewer, slug: string, 
       .select({ earlierId: look.earlierId })
       .from(look)
       .where(and(eq(look.pieceId, id), eq(look.personId, viewer.id))),
-    wanted.pair ? versionPair(db, id, wanted.pair) : null,
     wanted.find ? findInVersions(db, id, newest, wanted.find) : null,
   ]);
+  // Where nothing is asked for, the last change is shown.
+  const [last, earlier] = wanted.before === null && !wanted.find ? rows : [];
+  const asked = wanted.pair ?? (last && earlier ? ([earlier.number, last.number] as const) : null);
+  const pair = asked && (await versionPair(db, id, asked));
   const contents = (pair ?? []).flatMap((one) => (one ? [one.content] : []));
   const names = await namesIn(db, viewer, facts.kind.fields, contents, pair ? await filesOf(db, id) : []);
   const marks = { looked: looked?.earlierId ?? null, approved: approvedVersionId, live: liveVersionId };

@@ -53,6 +53,10 @@ test("a review that nobody can end says so, and who may mends it where it is sai
   await ilda.getByRole("link", { name: "Mend it" }).click();
   const panel = ilda.getByRole("region", { name: "Who has it, and until when" });
   await panel.getByRole("button", { name: "Add the seat" }).click();
+  await expect(panel.getByText("Choose whom.")).toBeVisible();
+  await panel.getByLabel("One reviewer more").click();
+  await ilda.getByRole("option").first().click();
+  await panel.getByRole("button", { name: "Add the seat" }).click();
   await expect(stuck).toHaveCount(0);
   await expect(ilda.getByText(/^(Your turn|.* to decide) since /)).toBeVisible();
   await ilda.reload();

@@ -4,6 +4,7 @@ import { Button } from "#app/ui/button.tsx";
 import { Checkbox, Hidden, TextField } from "#app/ui/field.tsx";
 import { FileDrop } from "#app/ui/file-drop.tsx";
 import { Message } from "#app/ui/message.tsx";
+import { Page, Part } from "#app/ui/page.tsx";
 import { Option, SelectField } from "#app/ui/select.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { FILE_BYTES, TITLE_LIMIT } from "#core/text/fields.ts";
@@ -18,6 +19,8 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
   const { kinds, sections, formKey } = loaderData;
   const [words] = useSearchParams();
   const [title, setTitle] = useState("");
+  const [kindId, setKindId] = useState(words.get("kind") ?? (kinds.length === 1 ? kinds[0]?.id : "") ?? "");
+  const chosen = kinds.find((kind) => kind.id === kindId);
   const [excess, setTooMuch] = useState("");
   const busy = useNavigation().state === "submitting";
   const fields = actionData?.fields ?? {};
@@ -27,68 +30,95 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
     return <p className="p-6">No grant of yours lets you begin a piece. Ask the managing editor.</p>;
   if (actionData && "reports" in actionData) return <Reports reports={actionData.reports} />;
   return (
-    <div className="max-w-lg px-4 py-5 md:px-6">
-      <h1>New piece</h1>
-      <Form method="post" encType="multipart/form-data" className="mt-5 space-y-4">
-        <Hidden name="formKey" value={formKey} />
-        {refused && !["kindId", "sectionId", "title"].includes(refused.field ?? "") && (
-          <Message more={refused.missing}>{refused.sentence}</Message>
-        )}
-        <div className="grid gap-4 sm:grid-cols-2">
-          <SelectField
-            label="Kind"
-            name="kindId"
-            defaultValue={words.get("kind") ?? kinds[0]?.id}
-            error={error("kindId")}
-          >
-            {kinds.map((kind) => (
-              <Option key={kind.id} value={kind.id}>
-                {kind.name}
-              </Option>
-            ))}
-          </SelectField>
-          <SelectField label="Section" name="sectionId" error={error("sectionId")}>
-            <Option value="">Choose</Option>
-            {sections.map((section) => (
-              <Option key={section.id} value={section.id}>
-                {section.name}
-              </Option>
-            ))}
-          </SelectField>
-        </div>
-        <TextField
-          label="Title"
-          name="title"
-          value={title}
-          onChange={(event) => setTitle(event.target.value)}
-          autoFocus
-          error={error("title")}
-          hint={
-            title.length > TITLE_LIMIT / 2
-              ? `${title.length} of ${TITLE_LIMIT} characters`
-              : "It can change later. Left empty, the first heading of the file is taken."
-          }
-        />
-        <FileDrop
-          label="Start from files"
-          name="files[]"
-          multiple
-          accept=".docx,.md,.markdown,.html,.htm,text/markdown,text/html,text/plain"
-          onChange={(event) => setTooMuch(tooMuch([...(event.target.files ?? [])]))}
-          error={excess || error("files")}
-          hint="Documents (DOCX), Markdown or HTML. Headings, lists, links, tables, emphasis and notes are kept. Several files become several drafts; drop them here."
-        />
-        <Checkbox name="private" value="yes">
-          Only I see it until I first send it
-        </Checkbox>
-        <div className="flex gap-2">
-          <Button look="go" disabled={busy || excess !== ""}>
-            {busy ? "Beginning …" : "Begin"}
-          </Button>
-        </div>
-      </Form>
-    </div>
+    <Page title="New piece">
+      <div className="mt-5 grid items-start gap-x-14 gap-y-8 lg:grid-cols-[minmax(0,480px)_minmax(0,1fr)]">
+        <Form method="post" encType="multipart/form-data" className="space-y-4">
+          <Hidden name="formKey" value={formKey} />
+          {refused && !["kindId", "sectionId", "title"].includes(refused.field ?? "") && (
+            <Message more={refused.missing}>{refused.sentence}</Message>
+          )}
+          <div className="grid gap-4 sm:grid-cols-2">
+            <SelectField label="Kind" name="kindId" value={kindId} onChoose={setKindId} error={error("kindId")}>
+              <Option value="">Choose</Option>
+              {kinds.map((kind) => (
+                <Option key={kind.id} value={kind.id}>
+                  {kind.name}
+                </Option>
+              ))}
+            </SelectField>
+            <SelectField label="Section" name="sectionId" error={error("sectionId")}>
+              <Option value="">Choose</Option>
+              {sections.map((section) => (
+                <Option key={section.id} value={section.id}>
+                  {section.name}
+                </Option>
+              ))}
+            </SelectField>
+          </div>
+          <TextField
+            label="Title"
+            name="title"
+            value={title}
+            onChange={(event) => setTitle(event.target.value)}
+            autoFocus
+            error={error("title")}
+            hint={
+              title.length > TITLE_LIMIT / 2
+                ? `${title.length} of ${TITLE_LIMIT} characters`
+                : "It can change later. Left empty, the first heading of the file is taken."
+            }
+          />
+          <FileDrop
+            label="Start from files"
+            name="files[]"
+            multiple
+            accept=".docx,.md,.markdown,.html,.htm,text/markdown,text/html,text/plain"
+            onChange={(event) => setTooMuch(tooMuch([...(event.target.files ?? [])]))}
+            error={excess || error("files")}
+            hint="Documents (DOCX), Markdown or HTML. Headings, lists, links, tables, emphasis and notes are kept. Several files become several drafts; drop them here."
+          />
+          <Checkbox name="private" value="yes">
+            Only I see it until I first send it
+          </Checkbox>
+          <div className="flex gap-2">
+            <Button look="go" disabled={busy || excess !== ""}>
+              {busy ? "Beginning …" : "Begin"}
+            </Button>
+          </div>
+        </Form>
+        {chosen && <Asks kind={chosen} />}
+      </div>
+    </Page>
   );
+}
+
+type Kind = Route.ComponentProps["loaderData"]["kinds"][number];
+
+/** What a kind asks of who writes it, before it is begun. */
+function Asks({ kind }: { kind: Kind }) {
+  return (
+    <Part title={`What a ${kind.name.toLowerCase()} asks`} className="max-w-160">
+      <dl className="text-13">
+        {kind.fields.map((field) => (
+          <div
+            key={field.key}
+            className="grid gap-x-4 border-b border-rule py-1.5 sm:grid-cols-[160px_minmax(0,1fr)_auto]"
+          >
+            <dt className="font-semibold">{field.name}</dt>
+            <dd className="min-w-0 text-rail">{field.guidance}</dd>
+            <dd className="text-rail">{[limitOf(field), field.required && "required"].filter(Boolean).join(", ")}</dd>
+          </div>
+        ))}
+      </dl>
+    </Part>
+  );
+}
+
+function limitOf({ minWords, maxWords, maxCharacters, unit }: Kind["fields"][number]): string {
+  if (minWords && maxWords) return `${minWords} to ${maxWords} words`;
+  if (maxWords) return `at most ${maxWords} words`;
+  if (minWords) return `at least ${minWords} words`;
+  return maxCharacters ? `at most ${maxCharacters} characters` : (unit ?? "");
 }
 
 /** What is too much to send, said before it is sent. */

@@ -1,8 +1,8 @@
 import { useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
+import { PickField } from "#app/ui/combobox.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
 import { Hidden, TextArea } from "#app/ui/field.tsx";
-import { Option, SelectField } from "#app/ui/select.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
 import type { Choice } from "#server/pieces/offers.ts";
@@ -80,14 +80,13 @@ function AddSeat({ people, ...props }: PanelProps & { people: Choice[] }) {
 function Whom({ label, hint, people }: { label: string; hint?: string | undefined; people: Choice[] }) {
   if (people.length === 0) return <p className="text-13 text-rail">{label}: nobody else may just now.</p>;
   return (
-    <SelectField label={label} hint={hint} name="personId">
-      <Option value="">choose</Option>
-      {people.map((one) => (
-        <Option key={one.id} value={one.id}>
-          {one.name}, {sayLoad(one)}
-        </Option>
-      ))}
-    </SelectField>
+    <PickField
+      label={label}
+      hint={hint}
+      name="personId"
+      placeholder="whom"
+      choices={people.map((one) => ({ key: one.id, name: one.name, about: sayLoad(one) }))}
+    />
   );
 }
 

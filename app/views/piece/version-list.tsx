@@ -96,8 +96,8 @@ export function VersionList({ page, chosen }: { page: VersionsPage; chosen: (num
               <b className="w-7 text-right font-semibold">{one.number}</b>
               <span className="min-w-0 flex-1 truncate">
                 {one.author}
-                <span className="text-13 text-rail">
-                  , <When at={one.at} />
+                <span className="block truncate text-13 text-rail">
+                  <When at={one.at} />
                 </span>
               </span>
               {page.editable && (
