@@ -32,8 +32,13 @@ export async function loader({ context, request }: Route.LoaderArgs) {
 }
 
 /** What stands around the pages is asked anew when something was done or happened, not with every page. */
-export const shouldRevalidate = ({ formMethod, currentUrl, nextUrl }: ShouldRevalidateFunctionArgs) =>
-  (formMethod !== undefined && formMethod !== "GET") || currentUrl.href === nextUrl.href;
+export const shouldRevalidate = ({
+  defaultShouldRevalidate,
+  currentUrl,
+  nextUrl,
+  ...by
+}: ShouldRevalidateFunctionArgs) =>
+  defaultShouldRevalidate && ((by.formMethod ?? "GET") !== "GET" || currentUrl.href === nextUrl.href);
 
 export const clientLoader = keepLast<Awaited<ReturnType<typeof loader>>>();
 

@@ -65,7 +65,7 @@ export function Principals({
           aria-label={`Add to ${label}`}
           value=""
           className="w-18"
-          onChoose={(value) => onChange([...value, value])}
+          onChoose={(added) => onChange([...value, added])}
         >
           <Option value="">add …</Option>
           {choices(generic.filter(free))}

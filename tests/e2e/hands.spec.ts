@@ -1,0 +1,187 @@
+import { type Browser, expect, type Page, test } from "@playwright/test";
+import { accessible } from "./axe.ts";
+import { beginItem, saved, send, signIn, write } from "./person.ts";
+
+/** The piece a page shows, by its heading. */
+const heading = (page: Page) => page.getByRole("heading", { level: 1 });
+const pathOf = (page: Page) => new URL(page.url()).pathname;
+
+/** Several items in copy edit with one person, whose turn they are. */
+async function sentTo(browser: Browser, titles: readonly string[]): Promise<void> {
+  const noor = await signIn(browser, "Noor Castellan");
+  for (const title of titles) {
+    await beginItem(noor, title);
+    await write(noor, "The bench stands by the trough.");
+    await send(noor, "Send for copy edit", async (page) => {
+      await page.getByLabel(/Petra Holmqvist/).check();
+    });
+  }
+  await noor.context().close();
+}
+
+test("one Esc is one step: out of the field, out of the panel, back to the list as it was narrowed, at the row", async ({
+  browser,
+}) => {
+  const ilda = await signIn(browser, "Ilda Marenzi");
+  await ilda.goto("/pieces?sort=title&show=all");
+  await ilda.keyboard.press("j");
+  await ilda.keyboard.press("j");
+  const row = ilda.locator("[data-row] a").nth(1);
+  await expect(row).toBeFocused();
+  const to = (await row.getAttribute("href")) ?? "";
+  await ilda.keyboard.press("Enter");
+  await ilda.waitForURL(`**${to}`);
+  await ilda.getByRole("link", { name: "What else" }).click();
+  await ilda.getByRole("link", { name: "Delete it" }).click();
+  await expect(ilda.getByLabel("Why")).toBeFocused();
+  await ilda.keyboard.type("By mistake");
+  await ilda.keyboard.press("Escape");
+  await expect(ilda.getByLabel("Why")).not.toBeFocused();
+  await expect(ilda.getByLabel("Why")).toHaveValue("By mistake");
+  await ilda.keyboard.press("Escape");
+  await expect(ilda.getByLabel("Why")).toHaveCount(0);
+  expect(pathOf(ilda)).toBe(to);
+  await ilda.keyboard.press("Escape");
+  await ilda.waitForURL("**/pieces?sort=title&show=all");
+  await expect(ilda.locator(`[data-row] a[href="${to}"]`)).toBeFocused();
+  await ilda.context().close();
+});
+
+test("several decisions in a row: the next is a key away, and the keyboard is where one goes on", async ({
+  browser,
+}) => {
+  await sentTo(browser, ["First of two in a row", "Second of two in a row"]);
+  const petra = await signIn(browser, "Petra Holmqvist");
+  await petra.getByRole("link", { name: "First of two in a row" }).click();
+  await petra.getByRole("link", { name: "Decide", exact: true }).click();
+  await petra.getByRole("button", { name: "Copy is right" }).click();
+  await expect(petra.getByRole("region", { name: /^Decide on/ })).toHaveCount(0);
+  const next = petra.getByRole("link", { name: /→$/ });
+  await expect(next).toBeFocused();
+  const title = ((await next.textContent()) ?? "").replace(" →", "");
+  await petra.keyboard.press("Shift+J");
+  await expect(heading(petra)).toHaveText(title);
+  await expect(petra.getByRole("region", { name: /^Decide on/ })).toBeVisible();
+  await accessible(petra);
+  await petra.context().close();
+});
+
+test("what came back says why at the top, and an approval about to be voided is said before typing", async ({
+  browser,
+}) => {
+  await sentTo(browser, ["Back with a reason"]);
+  const petra = await signIn(browser, "Petra Holmqvist");
+  await petra.getByRole("link", { name: "Back with a reason" }).click();
+  await petra.getByRole("link", { name: "Decide", exact: true }).click();
+  await petra.getByLabel("Note").fill("The bench is gone since May.");
+  await petra.getByRole("button", { name: "Back to the writer" }).click();
+  await expect(petra.getByRole("region", { name: /^Decide on/ })).toHaveCount(0);
+  const noor = await signIn(browser, "Noor Castellan");
+  await noor.getByRole("link", { name: "Back with a reason" }).click();
+  const said = noor.getByRole("note");
+  await expect(said).toContainText("It came back from Copy edit.");
+  await expect(said).toContainText("The bench is gone since May.");
+  await noor.context().close();
+  await petra.context().close();
+});
+
+test("notes are put in by key, opened where they stand, and changed there; links need no https", async ({
+  browser,
+}) => {
+  const noor = await signIn(browser, "Noor Castellan");
+  await beginItem(noor, "A text with notes");
+  const text = noor.getByRole("textbox", { name: "Item" });
+  await text.click();
+  await noor.keyboard.type("The bell rings.");
+  await noor.keyboard.press("Control+Alt+n");
+  await noor.getByLabel("Words of the note").fill("Since 1911.");
+  await noor.keyboard.press("Enter");
+  await expect(text.locator(".note-mark")).toHaveAttribute("title", "Since 1911.");
+  await noor.keyboard.press("Home");
+  await noor.keyboard.press("End");
+  await noor.keyboard.type(" At noon.");
+  await expect(text).toHaveText(/\[note\] At noon\.$/);
+  await text.locator(".note-mark").click();
+  await expect(noor.getByLabel("Words of the note")).toHaveValue("Since 1911.");
+  await noor.getByLabel("Words of the note").fill("Since 1912.");
+  await noor.keyboard.press("Enter");
+  await expect(text.locator(".note-mark")).toHaveCount(1);
+  await expect(text.locator(".note-mark")).toHaveAttribute("title", "Since 1912.");
+  await noor.keyboard.press("Control+End");
+  await noor.keyboard.press("Control+Alt+l");
+  await noor.getByLabel("Address the words lead to").fill("bells.example/noon");
+  await noor.keyboard.press("Enter");
+  await expect(text.locator("a")).toHaveAttribute("href", "https://bells.example/noon");
+  await saved(noor);
+  await noor.context().close();
+});
+
+test("words are found in texts and comments, from anywhere and in the list, and a list is kept in the frame", async ({
+  browser,
+}) => {
+  const noor = await signIn(browser, "Noor Castellan");
+  await beginItem(noor, "Where the words are");
+  await write(noor, "A marmotologist counts whistles at dawn.");
+  await noor.getByLabel("Comment on the piece").fill("Which zoölogist says so?");
+  await noor.getByRole("button", { name: "Comment", exact: true }).click();
+  await expect(noor.getByLabel("Comment on the piece")).toHaveValue("");
+  await expect(async () => {
+    await noor.goto("/pieces?words=marmotologist");
+    await expect(noor.getByText("A marmotologist counts whistles at dawn.")).toBeVisible({ timeout: 1_000 });
+  }).toPass();
+  await noor.keyboard.press("Control+k");
+  await noor.keyboard.type("zoologist");
+  await expect(noor.getByRole("option", { name: /in a comment: Which zoölogist says so\?/ })).toBeVisible();
+  await noor.keyboard.press("Enter");
+  await expect(noor.getByRole("textbox", { name: "Title" })).toHaveValue("Where the words are");
+  await noor.goto("/pieces?words=marmotologist");
+  await noor.getByRole("button", { name: "Keep this list" }).click();
+  await noor.getByLabel("Its name").fill("Marmots");
+  await noor.getByRole("button", { name: "Keep it" }).click();
+  const kept = noor.getByRole("navigation", { name: "Places" }).getByRole("link", { name: "Marmots" });
+  await expect(kept).toBeVisible();
+  await noor.goto("/turn");
+  await kept.click();
+  await expect(noor.getByText("kept as Marmots")).toBeVisible();
+  await noor.getByRole("button", { name: "Let it go" }).click();
+  await expect(kept).toHaveCount(0);
+  await noor.context().close();
+});
+
+test("one's own menu closes by Esc, outside it, and by leaving; a page that is not there keeps the frame", async ({
+  browser,
+}) => {
+  const noor = await signIn(browser, "Noor Castellan");
+  const own = noor.getByRole("button", { name: "Noor Castellan" });
+  const menu = noor.getByRole("menu");
+  await own.click();
+  await expect(menu).toBeVisible();
+  await noor.keyboard.press("Escape");
+  await expect(menu).toHaveCount(0);
+  await expect(own).toBeFocused();
+  expect(pathOf(noor)).toBe("/turn");
+  await own.click();
+  await noor.mouse.click(400, 700);
+  await expect(menu).toHaveCount(0);
+  await own.click();
+  await noor.getByRole("menuitem", { name: /^You: / }).click();
+  await noor.waitForURL("**/me");
+  await expect(menu).toHaveCount(0);
+  await noor.goto("/pieces/there-is-no-such-piece");
+  await expect(heading(noor)).toHaveText("There is nothing here");
+  await expect(noor).toHaveTitle(/There is nothing here/);
+  await expect(noor.getByRole("navigation", { name: "Places" })).toBeVisible();
+  await accessible(noor);
+  await noor.context().close();
+});
+
+test("a change of page takes the keyboard along, and what an address says is not said by us", async ({ browser }) => {
+  const noor = await signIn(browser, "Noor Castellan");
+  await noor.getByRole("link", { name: "Schedule" }).click();
+  await noor.waitForURL("**/schedule");
+  await expect(noor.locator("#main")).toBeFocused();
+  await noor.goto(`${await beginItem(noor, "Nothing foreign")}?imported=Call%20this%20number`);
+  await expect(noor.getByRole("textbox", { name: "Title" })).toHaveValue("Nothing foreign");
+  await expect(noor.getByText("Call this number")).toHaveCount(0);
+  await noor.context().close();
+});
