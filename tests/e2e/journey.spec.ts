@@ -159,7 +159,8 @@ test("the writer sends it, with a reviewer the seats allow and the due date of t
   await panel.getByLabel(/Note/).fill("New since Monday; please check the hours.");
   await panel.getByLabel("Due").fill("2026-11-20T12:00");
   await panel.getByRole("button", { name: "Send for a look" }).click();
-  await expect(panel.getByRole("alert")).toContainText("The due date lies in the past.");
+  await expect(panel.getByText("The due date lies in the past.")).toBeVisible();
+  await expect(panel.getByLabel("Due")).toBeFocused();
   await expect(panel.getByLabel(/Note/)).toHaveValue("New since Monday; please check the hours.");
   await panel.getByLabel("Due").fill("2026-11-25T17:30");
   await panel.getByLabel("Wished for readers").fill("2026-11-26T07:00");
