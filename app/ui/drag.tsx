@@ -59,8 +59,11 @@ export const spoken = (nameOf: (id: string) => string, instructions: string): Pl
 /** A thing that can be carried; `handle` is where it is taken hold of, where that is not all of it. */
 export function useCarried(id: string, disabled = false) {
   const { ref, handleRef, isDragging } = useDraggable({ id, disabled });
-  return { thing: ref, handle: handleRef, isCarried: isDragging };
+  // What cannot be carried may still be pressed: it is not said to be off.
+  return { thing: disabled ? unheld : ref, handle: disabled ? unheld : handleRef, isCarried: isDragging };
 }
+
+const unheld = (_: Element | null) => undefined;
 
 /** A place something can be put. */
 export function useLanding(id: string) {
