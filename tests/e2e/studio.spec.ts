@@ -321,7 +321,10 @@ test("by keyboard alone: the line is built, set up and reordered again", async (
   await tabTo("button", "Ready done");
   await ilda.keyboard.press("Enter");
   await tabTo("combobox", "Add to May take it");
+  await ilda.keyboard.press("Enter");
+  await expect(ilda.getByRole("listbox")).toBeVisible();
   await ilda.keyboard.type("Managing editor");
+  await ilda.keyboard.press("Enter");
   await expect(findings()).toContainText("sound");
   await tabTo("button", /^Route check review/);
   await ilda.keyboard.press("Alt+ArrowRight");
