@@ -214,7 +214,10 @@ test("the writer is told at once, with the reason, mends it and sends it again; 
   await tobia.getByRole("button", { name: "Settle" }).click();
   await expect(tobia.getByText("1 comment, none open")).toBeVisible();
   await send(tobia, "Send for a look", async (page) => {
-    await page.locator("fieldset").getByLabel(/Petra Holmqvist/).check();
+    await page
+      .locator("fieldset")
+      .getByLabel(/Petra Holmqvist/)
+      .check();
     await page.getByLabel(/Note/).fill("Saturday added.");
   });
 
