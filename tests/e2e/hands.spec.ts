@@ -100,6 +100,7 @@ test("notes are put in by key, opened where they stand, and changed there; links
   await noor.getByLabel("Words of the note").fill("Since 1911.");
   await noor.keyboard.press("Enter");
   await expect(text.locator(".note-mark")).toHaveAttribute("title", "Since 1911.");
+  await expect(text).toBeFocused();
   await noor.keyboard.press("Home");
   await noor.keyboard.press("End");
   await noor.keyboard.type(" At noon.");
@@ -110,6 +111,7 @@ test("notes are put in by key, opened where they stand, and changed there; links
   await noor.keyboard.press("Enter");
   await expect(text.locator(".note-mark")).toHaveCount(1);
   await expect(text.locator(".note-mark")).toHaveAttribute("title", "Since 1912.");
+  await expect(text).toBeFocused();
   await noor.keyboard.press("Control+End");
   await noor.keyboard.press("Control+Alt+l");
   await noor.getByLabel("Address the words lead to").fill("bells.example/noon");
