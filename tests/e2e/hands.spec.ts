@@ -52,7 +52,7 @@ test("several decisions in a row: the next is a key away, and the keyboard is wh
 }) => {
   await sentTo(browser, ["First of two in a row", "Second of two in a row"]);
   const petra = await signIn(browser, "Petra Holmqvist");
-  await petra.getByRole("link", { name: "First of two in a row" }).click();
+  await petra.getByRole("link", { name: "First of two in a row", exact: true }).click();
   await expect(petra.getByRole("article")).toBeVisible();
   await petra.getByRole("link", { name: "Decide", exact: true }).click();
   await petra.getByRole("button", { name: "Copy is right" }).click();
@@ -72,14 +72,14 @@ test("what came back says why at the top, and an approval about to be voided is 
 }) => {
   await sentTo(browser, ["Back with a reason"]);
   const petra = await signIn(browser, "Petra Holmqvist");
-  await petra.getByRole("link", { name: "Back with a reason" }).click();
+  await petra.getByRole("link", { name: "Back with a reason", exact: true }).click();
   await expect(petra.getByRole("article")).toBeVisible();
   await petra.getByRole("link", { name: "Decide", exact: true }).click();
   await petra.getByLabel("Note").fill("The bench is gone since May.");
   await petra.getByRole("button", { name: "Back to the writer" }).click();
   await expect(petra.getByRole("region", { name: /^Decide on/ })).toHaveCount(0);
   const noor = await signIn(browser, "Noor Castellan");
-  await noor.getByRole("link", { name: "Back with a reason" }).click();
+  await noor.getByRole("link", { name: "Back with a reason", exact: true }).click();
   await expect(noor.getByRole("article")).toBeVisible();
   const said = noor.getByRole("note");
   await expect(said).toContainText("It came back from Copy edit.");
@@ -184,7 +184,7 @@ test("a change of page takes the keyboard along, and what an address says is not
   const noor = await signIn(browser, "Noor Castellan");
   await noor.getByRole("link", { name: "Schedule" }).click();
   await noor.waitForURL("**/schedule");
-  await expect(noor.locator("#main")).toBeFocused();
+  await expect(heading(noor)).toBeFocused();
   await noor.goto(`${await beginItem(noor, "Nothing foreign")}?imported=Call%20this%20number`);
   await expect(noor.getByRole("textbox", { name: "Title" })).toHaveValue("Nothing foreign");
   await expect(noor.getByText("Call this number")).toHaveCount(0);

@@ -29,7 +29,12 @@ export function useArrival(): void {
     const main = document.getElementById("main");
     if (!main || (main.contains(document.activeElement) && document.activeElement !== main)) return;
     const row = main.querySelector<HTMLElement>(`[data-row] a[href="${CSS.escape(from)}"]`);
-    if (!row) return main.focus({ preventScroll: true });
+    if (!row) {
+      // Its heading is what is heard of a page first.
+      const there = main.querySelector<HTMLElement>("h1") ?? main;
+      there.tabIndex = -1;
+      return there.focus({ preventScroll: true });
+    }
     row.focus({ preventScroll: true });
     row.scrollIntoView({ block: "center" });
   }, [pathname, search]);

@@ -1,4 +1,4 @@
-import { createElement, Fragment, type ReactNode } from "react";
+import { cloneElement, createElement, Fragment, isValidElement, type ReactNode } from "react";
 import type { Block } from "#core/text/block.ts";
 import type { FieldComparison } from "#core/text/compare.ts";
 import { type Change, side } from "#core/text/diff.ts";
@@ -61,19 +61,26 @@ function one(change: Change, showing: Showing, key: string): ReactNode {
     case "added":
       return shown === "before" ? null : <Marked key={key} as="ins" node={change.node} />;
     case "left":
+      if (isPart(change.node)) return shown === "after" ? null : drawn(change.node, { key, className: "moved-away" });
       return shown === "after" ? null : (
         <div key={key} className="moved-away">
           <Tag>moved from here</Tag>
           {drawn(change.node, { key })}
         </div>
       );
-    case "arrived":
-      return shown === "before" ? null : (
+    case "arrived": {
+      if (shown === "before") return null;
+      const there = one(change.change, showing, key);
+      // A row or an item can stand in nothing but its table or list.
+      if (isValidElement<Place>(there) && ["tr", "li", "td", "th"].includes(String(there.type)))
+        return cloneElement(there, { className: "moved-here" });
+      return (
         <div key={key} className="moved-here">
           <Tag>moved here</Tag>
-          {one(change.change, showing, key)}
+          {there}
         </div>
       );
+    }
     default: {
       const shell = shown === "before" ? change.before : change.after;
       if (shell.type === "image") return drawn(side(change, shown === "before" ? "before" : "after"), { key });
