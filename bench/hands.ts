@@ -1,3 +1,4 @@
+import { setTimeout as rest } from "node:timers/promises";
 import { chromium, type Page } from "@playwright/test";
 import { chromiumOptions } from "../tests/support/chromium.ts";
 import { percentile, type Row } from "./measure.ts";
@@ -5,6 +6,9 @@ import { percentile, type Row } from "./measure.ts";
 const TIMES = 8;
 /** How long a hand rests on what it is about to press, in milliseconds. */
 const RESTS = 150;
+
+/** How long the browser may take to report an interaction, in milliseconds. */
+const SETTLES = 250;
 
 /** One of the commonest ways from one page to another. */
 interface Way {
@@ -95,7 +99,7 @@ async function ways(page: Page, open: (path: string) => Promise<void>): Promise<
       await open(from);
       const link = press(page);
       await link.hover();
-      await page.waitForTimeout(RESTS);
+      await rest(RESTS);
       const arrived = page.evaluate(
         (selector) => {
           const state = { begun: 0 };
@@ -185,7 +189,7 @@ async function acts(page: Page, open: (path: string) => Promise<void>, piece: st
       await page.evaluate(() => new Promise((seen) => requestAnimationFrame(() => window.setTimeout(seen, 200))));
       await page.evaluate("window.interactions.length = 0");
       await act(page);
-      await page.waitForTimeout(250);
+      await rest(SETTLES);
       const durations = (await page.evaluate("window.interactions")) as number[];
       // What is under sixteen milliseconds the browser does not report.
       samples.push(Math.max(8, ...durations));

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { Combobox } from "#app/ui/combobox.tsx";
 import { DayField } from "#app/ui/date-field.tsx";
 import { Field, Hidden } from "#app/ui/field.tsx";
+import { Fold } from "#app/ui/fold.tsx";
 import { Option, SelectField } from "#app/ui/select.tsx";
 import { useFound } from "#app/views/frame/found.ts";
 
@@ -62,13 +63,15 @@ export function GrantFields({ choices, errors, optional = false }: Props) {
         <DayField label="From" name="from" error={errors.from} />
         <DayField label="Until, that day included" name="until" error={errors.until} />
       </div>
-      <details open={Boolean(errors.publishFrom || errors.publishUntil) || undefined}>
-        <summary className="text-13 font-semibold text-blue">Only for pieces that appear on certain days</summary>
+      <Fold
+        summary="Only for pieces that appear on certain days"
+        open={Boolean(errors.publishFrom || errors.publishUntil)}
+      >
         <div className="mt-2 grid grid-cols-2 gap-3">
           <DayField label="Appearing from" name="publishFrom" error={errors.publishFrom} />
           <DayField label="Appearing until" name="publishUntil" error={errors.publishUntil} />
         </div>
-      </details>
+      </Fold>
     </>
   );
 }

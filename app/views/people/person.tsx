@@ -4,6 +4,7 @@ import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { DayInput } from "#app/ui/date-field.tsx";
 import { Hidden } from "#app/ui/field.tsx";
+import { Fold } from "#app/ui/fold.tsx";
 import { ActForm } from "#app/views/people/act-form.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { Leaving, Waiting } from "#server/people/leaving.ts";
@@ -114,8 +115,11 @@ function Standing({ page, busy, answer }: { page: PersonPage; busy: boolean; ans
 function Lost({ page, busy, answer }: { page: PersonPage; busy: boolean; answer: FormAnswer | null }) {
   const done = (intent: string) => answer?.intent === intent && !answer.refusal;
   return (
-    <details className="mt-1" open={answer?.intent === "everywhere" || answer?.intent === "factors" || undefined}>
-      <summary className="cursor-pointer text-blue">Lost a device?</summary>
+    <Fold
+      summary="Lost a device?"
+      className="mt-1"
+      open={answer?.intent === "everywhere" || answer?.intent === "factors"}
+    >
       <Refused answer={answer} intent="everywhere" />
       <Refused answer={answer} intent="factors" />
       <Form method="post" preventScrollReset className="mt-2 flex flex-wrap items-center gap-2">
@@ -132,7 +136,7 @@ function Lost({ page, busy, answer }: { page: PersonPage; busy: boolean; answer:
           {done("factors") && "They are taken away, and they are signed out."}
         </span>
       </Form>
-    </details>
+    </Fold>
   );
 }
 

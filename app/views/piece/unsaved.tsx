@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 import { Link, useLocation } from "react-router";
 import { Button } from "#app/ui/button.tsx";
+import { Fold } from "#app/ui/fold.tsx";
 import { draftKey, type KeptWords, useOwner } from "#app/views/frame/kept-here.ts";
 import { isManuscript } from "#core/text/fields.ts";
 import { textOf } from "#core/text/plain.ts";
@@ -91,14 +92,13 @@ export function Unsaved() {
           </span>
         ))}
       </p>
-      <details>
-        <summary className="cursor-pointer text-rail">They do not go home?</summary>
+      <Fold summary="They do not go home?">
         <ul aria-label="Words kept here" className="pb-1">
           {elsewhere.map((one) => (
             <LetGo key={one.key} at={one.key} slug={one.slug} title={one.title} />
           ))}
         </ul>
-      </details>
+      </Fold>
     </div>
   );
 }

@@ -5,6 +5,7 @@ import { Combobox, PickField } from "#app/ui/combobox.tsx";
 import { DayField, MomentField } from "#app/ui/date-field.tsx";
 import { Checkbox, FieldSet, NumberField, Radio, TextArea, TextField } from "#app/ui/field.tsx";
 import { FileDrop } from "#app/ui/file-drop.tsx";
+import { Fold } from "#app/ui/fold.tsx";
 import { Dialog, Menu, MenuAct, MenuChoice, MenuNote, MenuRule, Popover, Sheet } from "#app/ui/layers.tsx";
 import { Aside, Empty, Hint, Message, Progress, Status } from "#app/ui/message.tsx";
 import { Beside, Page, Part, Split, Stack } from "#app/ui/page.tsx";
@@ -255,6 +256,9 @@ function Words() {
         <Status>Kept.</Status>
         <Progress says="Bringing the pictures: 3 of 8" done={3} all={8} />
         <Progress says="Looking …" />
+        <Fold summary="What is seldom needed">
+          <Aside>It stands behind a word.</Aside>
+        </Fold>
         <Empty act={<TextLink to="#">Begin one</TextLink>}>Nothing is here yet.</Empty>
       </Stack>
     </Part>

@@ -4,6 +4,7 @@ import type { FormAnswer } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
 import { Checkbox, Hidden, Radio } from "#app/ui/field.tsx";
+import { Fold } from "#app/ui/fold.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { Option, Select } from "#app/ui/select.tsx";
 import { When } from "#app/views/time/clock.tsx";
@@ -339,10 +340,10 @@ function Group({
         </span>
       </div>
       {group.pieces.length > 0 && (
-        <details className="mt-1">
-          <summary className="text-12 text-blue">
-            One by one{group.pieces.length < group.count ? `, ${group.pieces.length} of them` : ""}
-          </summary>
+        <Fold
+          className="mt-1"
+          summary={<>One by one{group.pieces.length < group.count ? `, ${group.pieces.length} of them` : ""}</>}
+        >
           <ul className="mt-1">
             {group.pieces.map((piece) => (
               <li key={piece.id} className="flex flex-wrap items-center justify-between gap-2 py-1">
@@ -365,7 +366,7 @@ function Group({
               </li>
             ))}
           </ul>
-        </details>
+        </Fold>
       )}
     </li>
   );
