@@ -21,7 +21,7 @@ export function TurnRow({ row, asked }: { row: PieceRow; asked: "decide" | "writ
         </p>
       </div>
       <Due at={row.dueAt} />
-      <div className="hidden min-w-0 sm:block">
+      <div className="min-w-0">
         <Strip stops={row.stops} seats={row.seats} />
       </div>
       <div className="flex gap-2 md:w-36 md:justify-end">

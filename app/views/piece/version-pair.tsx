@@ -46,7 +46,7 @@ export function VersionPair({
                 : `${words.added} words came, ${words.removed} went`}
           </span>
         </p>
-        <p className="flex items-center gap-4 text-13">
+        <div className="flex items-center gap-4 text-13">
           <View to={address("one")} on={!beside}>
             in one
           </View>
@@ -58,7 +58,7 @@ export function VersionPair({
               Bring version {before.number} back
             </Restore>
           )}
-        </p>
+        </div>
       </div>
       {changed.map(({ key, name, change }) => (
         <div key={key} className="mb-8">
