@@ -89,7 +89,10 @@ async function writing(page: Page): Promise<void> {
 /** The live piece under revision, some of its words changed, compared with what readers see. */
 async function compareVersions(page: Page): Promise<void> {
   await page.goto("/pieces?show=live&state=draft");
-  await page.getByRole("list", { name: "Pieces" }).getByRole("link").first().click();
+  await page
+    .getByRole("link", { name: /, Route guide, / })
+    .first()
+    .click();
   const text = page.getByRole("textbox", { name: "Route description" });
   await text.getByRole("paragraph").nth(1).click();
   await page.keyboard.press("Home");
@@ -121,7 +124,9 @@ async function aProblemInTheStudio(page: Page): Promise<void> {
 /** Waits until the page answers to what is done in it. */
 async function awake(page: Page): Promise<void> {
   await page.waitForFunction(() =>
-    Object.keys(document.querySelector("main select") ?? {}).some((key) => key.startsWith("__reactProps")),
+    Object.keys(document.querySelector("main [role=combobox], main button") ?? {}).some((key) =>
+      key.startsWith("__reactProps"),
+    ),
   );
 }
 
