@@ -260,7 +260,10 @@ test("revising it leaves the released version up until the new one is released",
   await expect(tobia.getByRole("article")).not.toContainText("And on Sundays.");
   await tobia.goto(address);
   await send(tobia, "Send for a look", async (page) => {
-    await page.getByLabel(/Petra Holmqvist/).check();
+    await page
+      .locator("fieldset")
+      .getByLabel(/Petra Holmqvist/)
+      .check();
     await page.getByLabel(/Note/).fill("Sundays.");
   });
   await petra.goto(`${address}?do=decide`);
