@@ -41,7 +41,7 @@ export function SurfaceView() {
         <Toasts>
           <main>
             <Page title="Surface" about="What every screen is made of, in every state.">
-              <div className="grid items-start gap-x-12 gap-y-8 md:grid-cols-2">
+              <div className="grid grid-cols-[minmax(0,1fr)] items-start gap-x-12 gap-y-8 md:grid-cols-[repeat(2,minmax(0,1fr))]">
                 <Buttons />
                 <Fields />
                 <Choices />
