@@ -51,7 +51,7 @@ interface Plot {
   random: Chance;
   title: string;
   /** What is special about it, if anything. */
-  turn?: "held" | "revised" | "parked";
+  turn?: "held" | "revised" | "parked" | "ready";
 }
 
 /** A story tells at which instant it goes on; between two yields it acts through the server's own commands. */
@@ -126,6 +126,19 @@ function plots(stage: Stage): Plot[] {
       random: chance(99),
       title: "Snowshoe loop at Prato Alto",
     },
+    ...["The smugglers' stairs above Rocca Doro", "The upper balcony of Torre Vella"].map(
+      (name, i): Plot => ({
+        kind: "route-guide",
+        section: "high-routes",
+        author: "noor",
+        begins: working(stage.now - (24 + i) * DAY),
+        pace: 0.3,
+        returns: 0,
+        random: chance(131 + i),
+        title: name,
+        turn: "ready",
+      }),
+    ),
   ]);
 }
 
@@ -261,6 +274,7 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
 
   async function* release(row: typeof piece.$inferSelect): Story {
     now = yield spend(now, { take: "4wh" }, plot);
+    if (plot.turn === "ready") return;
     if (random() < 0.25 && !plot.turn && now > stage.now - 6 * DAY) return;
     const at = Math.max(row.publishAt ?? 0, morning(now + (1 + random() * 5) * DAY));
     const current = await where(db, made.id);
