@@ -11,6 +11,7 @@ export async function signOut(page: Page, name: string): Promise<void> {
 export async function pick(field: Locator, words: string): Promise<void> {
   await field.fill(words);
   if (words) await field.page().getByRole("option", { name: words, exact: true }).click();
+  else await field.blur();
 }
 
 /** Chooses from a list by what a choice is called. */
