@@ -78,7 +78,9 @@ function Group({
   if (rows.length === 0) return null;
   return (
     <section className="mt-5">
-      <h2 className={`border-b border-ink pb-1.5 ${red ? "text-red" : ""} ${head ? "bg-yellow" : ""}`}>{name}</h2>
+      <h2 className={`border-b border-ink pb-1.5 ${red ? "text-red" : ""} ${head ? "bg-yellow text-on-yellow" : ""}`}>
+        {name}
+      </h2>
       <ul>
         {rows.map((row) => (
           <li
