@@ -148,7 +148,6 @@ function Places({ places, turn, filters }: Pick<FrameData, "places" | "turn" | "
         <Fragment key={place.to}>
           <NavLink
             to={place.to}
-            prefetch="intent"
             className={({ isActive }) =>
               `flex justify-between gap-2 whitespace-nowrap border-b-4 px-4 py-1.5 md:border-b-0 md:border-l-4 md:pr-5 ${isActive ? "border-blue font-semibold text-blue" : "border-transparent hover:bg-platform"}`
             }
@@ -170,7 +169,6 @@ function Places({ places, turn, filters }: Pick<FrameData, "places" | "turn" | "
                 <Link
                   key={id}
                   to={`/pieces?${query}`}
-                  prefetch="intent"
                   aria-current={here ? "page" : undefined}
                   className={`block min-h-6 truncate py-0.5 pl-4 pr-3 text-13 md:pl-8 ${here ? "font-semibold text-blue" : "text-rail hover:text-blue"}`}
                 >

@@ -44,11 +44,7 @@ export function PiecesView({ page, answer }: { page: PiecesPage; answer: FormAns
       )}
       <p className="mt-4 flex gap-4 text-13">
         {words.has("after") && <TextLink to={`?${set(words, "after", null)}`}>From the beginning</TextLink>}
-        {next && (
-          <TextLink prefetch="viewport" to={`?${set(words, "after", next)}`}>
-            Further pieces
-          </TextLink>
-        )}
+        {next && <TextLink to={`?${set(words, "after", next)}`}>Further pieces</TextLink>}
       </p>
     </Page>
   );
@@ -61,7 +57,6 @@ function PieceRow({ row }: { row: PiecesPage["rows"][number] }) {
       <div className="col-span-2 min-w-0 sm:col-span-1">
         <Link
           to={`/pieces/${row.slug}`}
-          prefetch="intent"
           aria-label={`${row.title}, ${row.kind}, ${row.state}`}
           className="block truncate font-semibold hover:text-blue"
         >

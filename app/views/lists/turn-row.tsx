@@ -13,7 +13,7 @@ export function TurnRow({ row, asked }: { row: PieceRow; asked: "decide" | "writ
       className="grid items-center gap-x-4 gap-y-1 border-b border-rule py-1.5 focus-within:bg-wash md:grid-cols-[minmax(0,300px)_148px_minmax(0,1fr)_auto] md:-mx-6 md:px-6"
     >
       <div className="min-w-0">
-        <Link to={to} prefetch="intent" className="block truncate font-semibold hover:text-blue">
+        <Link to={to} className="block truncate font-semibold hover:text-blue">
           {row.title}
         </Link>
         <p className="truncate text-13 text-rail" title={row.arrival?.note || undefined}>

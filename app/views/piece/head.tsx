@@ -181,7 +181,6 @@ const Next = ({ next }: { next: NonNullable<PiecePage["next"]> }) => (
     Next on your turn:{" "}
     <Link
       data-next
-      prefetch="intent"
       to={`/pieces/${next.slug}${next.asked === "decide" ? "?do=decide" : ""}`}
       title="Shift J"
       className="font-semibold text-blue hover:underline"
