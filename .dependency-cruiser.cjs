@@ -18,9 +18,9 @@ const floors = (house, rooms) =>
 module.exports = {
   forbidden: [
     ...floors("core", [
+      "words",
       "time",
       "text",
-      "words",
       "sections",
       "people",
       "workflow",
@@ -30,6 +30,7 @@ module.exports = {
       "access",
       "release",
       "ledger",
+      "remarks",
       "events",
     ]),
     ...floors("server", [
@@ -39,6 +40,7 @@ module.exports = {
       "piece",
       "review",
       "release",
+      "remarks",
       "passage",
       "workflows",
       "pieces",
@@ -80,7 +82,7 @@ module.exports = {
       severity: "error",
       from: { path: "^app/(views|ui)/" },
       to: {
-        path: "^(server/|app/(request|browser|guest|file-answer|away-form|grant-form)\\.ts)",
+        path: "^(server/|app/(request|browser|guest|file-answer|away-form|grant-form|piece-desk)\\.ts)",
         dependencyTypesNot: ["type-only"],
       },
     },

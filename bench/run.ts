@@ -26,6 +26,7 @@ import { deciding, listing } from "./access.ts";
 import { hands } from "./hands.ts";
 import { medianTime, perSecond, type Row, requestTimes } from "./measure.ts";
 import { generate } from "./publication.ts";
+import { carrying, manyRemarks, margin, remarked } from "./remarks.ts";
 import { typing } from "./studio.ts";
 import { comparing, firstLoad, longHistory, longText } from "./text.ts";
 import { changing, checking } from "./workflows.ts";
@@ -47,6 +48,10 @@ const parts: Record<string, () => Promise<unknown>> = {
   due: async () => dueDates(),
   text: async () => rows.push(...(await comparing()), ...(await longHistory(db, await viewer(db, "ilda")))),
   writing: typedInTheText,
+  remarks: async () => {
+    rows.push(...(await carrying()), ...(await manyRemarks(db, await viewer(db, "ilda"))));
+    await amongRemarks();
+  },
   hands: felt,
   check: async () => rows.push(...(await checking())),
   studio: async () => rows.push(...(await typedInTheStudio(await asIlda()))),
@@ -245,7 +250,9 @@ async function releases(): Promise<void> {
   });
 }
 
-const asIlda = async (): Promise<Act> => actAs(await idOf("ilda"));
+async function asIlda(): Promise<Act> {
+  return actAs(await idOf("ilda"));
+}
 
 /** What a command is given, in somebody's name or in that of a job. */
 function actAs(personId: string | null): Act {
@@ -286,6 +293,23 @@ async function typedInTheText(): Promise<void> {
     const { address, authorId } = await longText(db, now);
     const opened = await openSession(await asIlda(), authorId, { address: "bench", agent: "bench" });
     rows.push(...(await writing(`http://127.0.0.1:${port}`, `elenco=${opened.ok ? opened.value : ""}`, address)));
+  } finally {
+    node.kill("SIGTERM");
+  }
+}
+
+/** Writing and scrolling in a long text with 300 remarks, on a node of its own. */
+async function amongRemarks(): Promise<void> {
+  const port = await freePort();
+  const node = await startNode(port);
+  try {
+    const { address, authorId, pieceId } = await longText(db, now);
+    await remarked(db, pieceId, authorId, 300, now);
+    const opened = await openSession(await asIlda(), authorId, { address: "bench", agent: "bench" });
+    const cookie = `elenco=${opened.ok ? opened.value : ""}`;
+    const base = `http://127.0.0.1:${port}`;
+    rows.push(...(await writing(base, cookie, address)).map((row) => ({ ...row, what: `${row.what}, 300 remarks` })));
+    rows.push(...(await margin(base, cookie, address)));
   } finally {
     node.kill("SIGTERM");
   }

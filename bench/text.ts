@@ -9,8 +9,7 @@ import type { Manuscript } from "#core/text/manuscript.ts";
 import { patchBetween } from "#core/text/splice.ts";
 import { chance } from "#demo/texts.ts";
 import type { Database } from "#server/db/client.ts";
-import { newId } from "#server/db/schema/columns.ts";
-import { comment, piece, version } from "#server/db/schema/index.ts";
+import { piece, version } from "#server/db/schema/index.ts";
 import { piecePage } from "#server/pieces/page.ts";
 import { versionRow } from "#server/text/versions.ts";
 import type { Viewer } from "#server/viewer.ts";
@@ -22,7 +21,7 @@ const EDITS = 300;
 const RUNS = 15;
 
 /** A text of 20,000 words, and the same with 300 words changed here and there. */
-function texts(): { before: string[]; after: string[] } {
+export function texts(): { before: string[]; after: string[] } {
   const random = chance(7);
   const one = () => `word${Math.floor(random() * 3_000)}`;
   const before = Array.from({ length: PARAGRAPHS }, () => `${Array.from({ length: WORDS }, one).join(" ")}.`);
@@ -37,7 +36,7 @@ function texts(): { before: string[]; after: string[] } {
   return { before, after };
 }
 
-const asManuscript = (paragraphs: readonly string[]): Manuscript => ({
+export const asManuscript = (paragraphs: readonly string[]): Manuscript => ({
   type: "doc",
   content: paragraphs.map((text) => ({ type: "paragraph", content: [{ type: "text", text }] })),
 });
@@ -76,7 +75,7 @@ export async function comparing(): Promise<Row[]> {
   ];
 }
 
-/** The page of a piece with 400 versions and 200 comments, beside the same with two versions. */
+/** The page of a piece with 400 versions, beside the same with two versions. */
 export async function longHistory(db: Database, viewer: Viewer): Promise<Row[]> {
   const pieces = await db.select().from(piece).where(eq(piece.stateKey, "route-check")).limit(2);
   const [few, many] = pieces;
@@ -93,22 +92,13 @@ export async function longHistory(db: Database, viewer: Viewer): Promise<Row[]> 
     current = row.id;
   }
   await db.update(piece).set({ currentVersionId: current }).where(eq(piece.id, many.id));
-  for (let i = 0; i < 200; i++)
-    await db.insert(comment).values({
-      id: newId(),
-      pieceId: many.id,
-      versionId: current,
-      authorId: many.authorId,
-      body: `Remark ${i} on the way up.`,
-      createdAt: viewer.now,
-    });
   const [took = 0, short = 0] = await medianTimes(
     [() => piecePage(db, viewer, many.slug), () => piecePage(db, viewer, few.slug)],
     40,
   );
   return [
     {
-      what: "a piece with 400 versions, 200 comments",
+      what: "a piece with 400 versions",
       measured: `${took.toFixed(1)} ms`,
       beside: `${short.toFixed(1)} ms one with few`,
       ratio: took / short,
@@ -118,7 +108,10 @@ export async function longHistory(db: Database, viewer: Viewer): Promise<Row[]> 
 }
 
 /** Puts a text of 20,000 words into a piece in draft. @returns the piece's address and its author's id */
-export async function longText(db: Database, now: number): Promise<{ address: string; authorId: string }> {
+export async function longText(
+  db: Database,
+  now: number,
+): Promise<{ address: string; authorId: string; pieceId: string }> {
   const [one] = await db.select().from(piece).where(eq(piece.stateKey, "draft")).limit(1);
   const [last] = one ? await db.select().from(version).where(eq(version.id, one.currentVersionId)) : [];
   if (!one || !last) throw new Error("the bench has no draft");
@@ -126,7 +119,7 @@ export async function longText(db: Database, now: number): Promise<{ address: st
   const row = versionRow(one.id, last.number + 1, content, [], { authorId: one.authorId, createdAt: now });
   await db.insert(version).values(row);
   await db.update(piece).set({ currentVersionId: row.id }).where(eq(piece.id, one.id));
-  return { address: `/pieces/${one.slug}`, authorId: one.authorId };
+  return { address: `/pieces/${one.slug}`, authorId: one.authorId, pieceId: one.id };
 }
 
 /** The scripts a piece's page asks for at first, compressed; the editor is loaded apart. */

@@ -1,6 +1,7 @@
 import { Unusable } from "./input.ts";
 
-const USAGE = `elenco check WORKFLOW --people PEOPLE
+const USAGE = `elenco anchor --before FILE --after FILE --marks FILE
+elenco check WORKFLOW --people PEOPLE
 elenco convert FILE --to json|scxml|mermaid
 elenco due --calendar FILE --from INSTANT --take TAKE [--backward]
 elenco due --calendar FILE --batch FILE
@@ -11,6 +12,7 @@ elenco restore FILE
 
 /** Each brings its own modules: converting a file need not wait for a database's client. */
 const COMMANDS: Record<string, () => Promise<(rest: string[]) => Promise<number>>> = {
+  anchor: async () => (await import("./anchor.ts")).anchorCommand,
   backup: async () => (await import("./backup.ts")).backupCommand,
   check: async () => (await import("./check.ts")).checkCommand,
   convert: async () => (await import("./convert.ts")).convertCommand,

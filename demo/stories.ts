@@ -1,14 +1,15 @@
 import { and, eq } from "drizzle-orm";
 import type { Result } from "#core/refusal.ts";
-import type { Content } from "#core/text/fields.ts";
+import { SETTLEMENTS } from "#core/remarks/thread.ts";
+import type { Block } from "#core/text/block.ts";
+import { type Content, isManuscript, type Value } from "#core/text/fields.ts";
 import { type Patch, patchBetween } from "#core/text/splice.ts";
 import { arriveBy, due } from "#core/time/due.ts";
 import { localDate } from "#core/time/local.ts";
 import { type State, stateOf, transitionOf, type Workflow } from "#core/workflow/document.ts";
-import { addComment, settleComment } from "#server/comments/commands.ts";
 import type { Database } from "#server/db/client.ts";
 import { newId } from "#server/db/schema/columns.ts";
-import { comment, piece, seat, version } from "#server/db/schema/index.ts";
+import { person, piece, seat, thread, version } from "#server/db/schema/index.ts";
 import { attachFile } from "#server/files/commands.ts";
 import { carryOut } from "#server/passage/carry-out.ts";
 import { sendPiece } from "#server/passage/commands.ts";
@@ -16,11 +17,14 @@ import { decide } from "#server/passage/deciding.ts";
 import { loadDocuments } from "#server/piece/documents.ts";
 import { createPiece } from "#server/pieces/commands.ts";
 import { planRelease } from "#server/release/commands.ts";
+import { remark, reply } from "#server/remarks/commands.ts";
+import { settleThread } from "#server/remarks/settle.ts";
 import { savePiece } from "#server/text/commands.ts";
 import type { Act } from "#server/write.ts";
 import { type DemoPicture, track } from "./pictures.ts";
+import { remarksOn } from "./remarks.ts";
 import { calendar } from "./setting.ts";
-import { type Chance, chance, content, pick, remark, returnNote, sendNote, title } from "./texts.ts";
+import { type Chance, chance, content, pick, remarkWords, returnNote, sendNote, title } from "./texts.ts";
 
 const DAY = 86_400_000;
 const HOUR = 3_600_000;
@@ -165,6 +169,8 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
     }),
   );
   const text = content(plot.kind, plot.title, localDate(now, calendar.timeZone), random);
+  /** What is said on words has a chance of its own: the ways of the pieces stay what they are. */
+  const saying = chance(Math.floor(plot.begins / HOUR) % 9_973);
   let returned = 0;
 
   for (;;) {
@@ -181,8 +187,13 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
       continue;
     }
     if (state.kind === "writing") {
+      // A revision is begun at once; what readers have meanwhile is another text.
+      if (row.liveVersionId) {
+        now = yield working(now + HOUR);
+        await write();
+      }
       now = yield spend(now, state, plot);
-      await write(plot.turn === "revised" && row.liveVersionId ? `${plot.title} ` : "");
+      await write();
       const [step] = workflow.transitions.filter((one) => one.from.includes(state.key) && one.by.includes("author"));
       const parked = plot.turn === "parked" && transitionOf(workflow, "set-aside");
       const chosen = parked || step;
@@ -214,7 +225,7 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
     if ((await where(db, made.id)).state.kind !== "live") return;
   }
 
-  async function write(suffix: string) {
+  async function write() {
     const { row } = await where(db, made.id);
     const [last] = await db
       .select({ number: version.number, hash: version.hash })
@@ -222,18 +233,29 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
       .where(eq(version.id, row.currentVersionId));
     const fresh = content(plot.kind, plot.title, localDate(now, calendar.timeZone), random);
     if (last?.number === 1) Object.assign(text.fields, await illustrate());
-    const next = last?.number === 1 ? text : { ...text, fields: { ...text.fields, body: fresh.fields.body as never } };
+    // A short one is written anew, a long one in its middle.
+    if (last?.number !== 1)
+      text.fields.body = PICTURED.includes(plot.kind)
+        ? mended(text.fields.body, fresh.fields.body)
+        : (fresh.fields.body as Value);
     expect(
       await savePiece(act(author, now), {
         pieceId: made.id,
         window: newId(),
         base: last?.hash ?? "",
-        patch: whole({ ...next, title: (plot.title + suffix).trim() }),
+        patch: whole({ ...text, title: plot.title }),
       }),
     );
-    const open = await db.select({ id: comment.id }).from(comment).where(eq(comment.pieceId, made.id));
-    for (const one of open)
-      if (random() < 0.8) await settleComment(act(author, now), { pieceId: made.id, commentId: one.id, settled: true });
+    const open = await db
+      .select({ id: thread.id, field: thread.field })
+      .from(thread)
+      .where(eq(thread.pieceId, made.id));
+    for (const { id, field } of open) {
+      const chance = field === null ? random() : saying();
+      const outcome = pick(SETTLEMENTS, saying);
+      if (chance < 0.7)
+        await settleThread(act(author, now), { pieceId: made.id, threadId: id, settled: true, outcome });
+    }
   }
 
   /** Brings the piece's picture and, for a walk, its track. */
@@ -250,16 +272,31 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
     return { picture: { file, ...words }, track: await bring({ ...gpx, bytes: track(plot.title, chance(n)) }) };
   }
 
+  /** What a reviewer says while they read, and what the writer answers to some of it. */
+  async function say(reviewer: string, versionId: string) {
+    const piece = { pieceId: made.id };
+    const by = act(reviewer, now);
+    if (random() < 0.45) expect(await remark(by, { ...piece, body: remarkWords(random) }));
+    const [read] = await db.select({ content: version.content }).from(version).where(eq(version.id, versionId));
+    if (!read || saying() < 0.25) return;
+    for (const { place, kind, body, wording, reply: answer } of remarksOn(read.content, saying)) {
+      const { id } = expect(await remark(by, { ...piece, place, kind, body, wording }));
+      if (answer && saying() < 0.7)
+        expect(await reply(act(author, now + HOUR / 8), { ...piece, threadId: id, body: answer }));
+    }
+  }
+
   async function review(state: State) {
     const [open] = await db
-      .select({ personId: seat.personId })
+      .select({ personId: seat.personId, name: person.name })
       .from(seat)
+      .innerJoin(person, eq(person.id, seat.personId))
       .where(and(eq(seat.pieceId, made.id), eq(seat.status, "open")))
       .limit(1);
     if (!open) throw new Error(`nobody is asked in ${state.name} of ${plot.title}`);
     const { row } = await where(db, made.id);
     const [read] = await db.select({ hash: version.hash }).from(version).where(eq(version.id, row.currentVersionId));
-    if (random() < 0.45) expect(await addComment(act(open.personId, now), { pieceId: made.id, body: remark(random) }));
+    await say(open.personId, row.currentVersionId);
     const back = returned < plot.returns && random() < 0.7;
     if (back) returned += 1;
     expect(
@@ -268,6 +305,7 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
         versionHash: read?.hash ?? "",
         verdict: back ? "return" : "approve",
         note: back ? returnNote(random) : "",
+        signature: open.name,
       }),
     );
   }
@@ -306,6 +344,13 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
 }
 
 /** A save of everything a content holds. */
+/** A text of which the middle was written anew. */
+function mended(before: Value | undefined, fresh: Value | undefined): Value {
+  const [was, now] = [before, fresh].map((value) => (isManuscript(value) ? ((value as Block).content ?? []) : []));
+  const middle = Math.floor((was?.length ?? 0) / 2);
+  return { type: "doc", content: (was ?? []).toSpliced(middle, 1, ...(now ?? []).slice(0, 1)) };
+}
+
 const whole = (all: Content) => patchBetween({ title: "", fields: {} }, all) as Patch;
 
 async function where(

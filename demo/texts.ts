@@ -214,7 +214,7 @@ const SENDINGS = [
   "Short one. It should leave before the weekend.",
 ];
 
-export const remark = (random: Chance) => pick(REMARKS, random);
+export const remarkWords = (random: Chance) => pick(REMARKS, random);
 export const returnNote = (random: Chance) => pick(RETURNS, random);
 export const sendNote = (random: Chance) => pick(SENDINGS, random);
 

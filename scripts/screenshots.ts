@@ -14,6 +14,9 @@ const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unkno
   { file: "your-turn", who: "Jorun Faas", open: (page) => page.goto("/turn") },
   { file: "pieces", who: "Ilda Marenzi", open: (page) => page.goto("/pieces") },
   { file: "piece-deciding", who: "Jorun Faas", open: (page) => follow(page, "/turn", "Decide") },
+  { file: "remarks", who: "Petra Holmqvist", open: remarks },
+  { file: "in-place", who: "Ilda Marenzi", open: inPlace },
+  { file: "signed", who: "Ilda Marenzi", open: signed },
   { file: "piece-writing", who: "Noor Castellan", open: writing },
   { file: "versions", who: "Ilda Marenzi", open: compareVersions },
   { file: "workflows", who: "Ilda Marenzi", open: (page) => page.goto("/workflows") },
@@ -25,9 +28,6 @@ const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unkno
   { file: "why", who: "Kai Wendt", open: closedDecide },
   { file: "record", who: "Ilda Marenzi", open: (page) => page.goto("/publication/record?person=noor") },
   { file: "stuck", who: "Ilda Marenzi", open: (page) => flagged(page, "stuck", "pass") },
-  { file: "proposed", who: "Ilda Marenzi", open: proposedDate },
-  { file: "recall", who: "Ilda Marenzi", open: callBack },
-  { file: "deleted", who: "Ilda Marenzi", open: (page) => page.goto("/pieces/deleted") },
   { file: "publication", who: "Ilda Marenzi", open: shorterFriday },
   { file: "reader-site", who: null, open: (page) => follow(page, "/read", /^(The|A) .* from /) },
 ];
@@ -168,15 +168,27 @@ async function closedDecide(page: Page): Promise<void> {
   await page.getByRole("link", { name: /^Decide · / }).hover();
 }
 
-async function proposedDate(page: Page): Promise<void> {
-  await page.goto("/schedule");
-  await page.getByRole("listitem").filter({ hasText: "to be confirmed" }).getByRole("link").first().click();
-  await page.waitForURL(/\/pieces\/[^?]/);
-  await page.goto(`${page.url().replace(/\?.*/, "")}?do=plan`);
+/** A guide in the copy edit, at one of its remarks. */
+async function remarks(page: Page): Promise<void> {
+  await follow(page, "/turn", /^The mule track from Monte Sora/);
+  await page.locator(".ProseMirror").waitFor();
+  await page.locator("h2[data-remarks]").focus();
+  for (let i = 0; i < 4; i++) await page.keyboard.press("n");
+  await page.locator("[data-card] button:focus").waitFor();
 }
 
-async function callBack(page: Page): Promise<void> {
-  await page.goto(`${await firstOf(page, "/pieces?state=route-check")}?do=recall`);
+async function inPlace(page: Page): Promise<void> {
+  await follow(page, "/pieces?show=live&state=draft", /^The border ridge/);
+  await page.waitForURL(/\/pieces\/[^?]/);
+  await page.goto(`${page.url().replace(/\?.*/, "")}/preview?look=differs`);
+  await page.locator("article ins, article del").first().scrollIntoViewIfNeeded();
+}
+
+async function signed(page: Page): Promise<void> {
+  await follow(page, "/turn", "Where the old glacier stood");
+  await page.waitForURL(/\/pieces\/[^?]/);
+  await page.goto(`${page.url().replace(/\?.*/, "")}/signed`);
+  await page.getByRole("region", { name: "Signatures" }).scrollIntoViewIfNeeded();
 }
 
 async function shorterFriday(page: Page): Promise<void> {

@@ -3,11 +3,11 @@ import { z } from "zod";
 import { guestBy } from "#app/guest.ts";
 import { answered, guarded, misread, notFound, readForm, runCommand } from "#app/request.ts";
 import { GuestView } from "#app/views/people/guest.tsx";
-import { addComment } from "#server/comments/commands.ts";
 import { nameGuest } from "#server/guests/commands.ts";
 import { guestOf, guestPage, isOver } from "#server/guests/queries.ts";
 import { decide, decideInput } from "#server/passage/deciding.ts";
 import { masthead } from "#server/reader/queries.ts";
+import { remark } from "#server/remarks/commands.ts";
 import type { Route } from "./+types/guest.ts";
 
 export async function loader({ context, params }: Route.LoaderArgs) {
@@ -42,7 +42,7 @@ export const action = guarded(async ({ context, request, params }: Route.ActionA
   if (intent === "comment") {
     const read = readForm(FORMS.comment, form);
     if ("fields" in read) return misread(intent, read.fields);
-    const done = await runCommand(intent, () => addComment(act, { pieceId, ...read.values }));
+    const done = await runCommand(intent, () => remark(act, { pieceId, ...read.values }));
     return "value" in done ? answered(intent) : done;
   }
   if (intent !== "decide") throw notFound();

@@ -2,6 +2,7 @@ import { redirect } from "react-router";
 import { z } from "zod";
 import { answered, guarded, misread, notFound, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { VersionsView } from "#app/views/piece/versions-page.tsx";
+import { threadsOf } from "#server/remarks/queries.ts";
 import { nameVersion, restoreVersion } from "#server/text/commands.ts";
 import { versionsPage } from "#server/text/queries.ts";
 import type { Route } from "./+types/piece-versions.ts";
@@ -16,7 +17,10 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
     find: (words.get("find") ?? "").trim().slice(0, 200),
   });
   if (!page) throw notFound();
-  return page;
+  // Remarks stand in the present text: they are shown where it is one of the two.
+  const shown = page.pair?.[1]?.number === page.piece.newest;
+  const threads = shown ? await threadsOf(context.db, page.piece.id, viewer.id) : [];
+  return { ...page, threads: threads.filter(({ settledAt }) => settledAt === null) };
 }
 
 const shared = { pieceId: z.uuid(), number: z.coerce.number().int() };

@@ -1,17 +1,23 @@
 import { data } from "react-router";
 import { notFound } from "#app/request.ts";
-import { Article, Withdrawn } from "#app/views/reader/article.tsx";
+import { ReadPieceView } from "#app/views/reader/read-piece.tsx";
 import { filesBelow } from "#core/text/html.ts";
+import { inPlaceOf } from "#server/reader/in-place.ts";
 import { readersPiece } from "#server/reader/piece.ts";
 import { readReleased, readWithdrawn } from "#server/reader/queries.ts";
 import type { Route } from "./+types/read-piece.ts";
 
 export async function loader({ context, params }: Route.LoaderArgs) {
-  const one = await readReleased(context.db, params.slug);
-  if (one) return data({ piece: await readersPiece(context.db, one, filesBelow(`/read/${one.slug}`)), gone: null });
+  const [one, viewer] = await Promise.all([readReleased(context.db, params.slug), context.viewer()]);
+  const here = viewer && (await inPlaceOf(context.db, viewer, params.slug));
+  const more = here ? { here } : {};
+  if (one) {
+    const piece = await readersPiece(context.db, one, filesBelow(`/read/${one.slug}`));
+    return data({ piece, gone: null, ...more });
+  }
   const gone = await readWithdrawn(context.db, params.slug);
   if (!gone) throw notFound();
-  return data({ piece: null, gone }, { status: 410 });
+  return data({ piece: null, gone, ...more }, { status: 410 });
 }
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
@@ -19,6 +25,7 @@ export const meta: Route.MetaFunction = ({ loaderData }) => [
   ...(loaderData?.gone ? [{ name: "robots", content: "noindex" }] : []),
 ];
 
-export default function ReadPiece({ loaderData: { piece, gone } }: Route.ComponentProps) {
-  return piece ? <Article piece={piece} /> : gone && <Withdrawn {...gone} />;
+export default function ReadPiece({ loaderData }: Route.ComponentProps) {
+  const { piece, gone } = loaderData;
+  return <ReadPieceView piece={piece} gone={gone} here={("here" in loaderData && loaderData.here) || null} />;
 }

@@ -16,7 +16,7 @@ const LOOKS: Record<Look, string> = {
   plain: `${box} ${off} border-ink bg-paper text-ink hover:bg-platform`,
   go: `${box} ${off} border-blue bg-blue text-paper hover:border-ink hover:bg-ink hover:text-paper`,
   quiet: `${box} ${off} border-transparent text-blue hover:bg-platform`,
-  word: "inline-block min-h-6 font-semibold text-blue underline-offset-3 hover:underline aria-disabled:text-rail disabled:text-rail",
+  word: "inline-block min-h-6 min-w-6 font-semibold text-blue underline-offset-3 hover:underline aria-disabled:text-rail disabled:text-rail",
   bare: "min-h-6 min-w-6 disabled:cursor-not-allowed",
 };
 

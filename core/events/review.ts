@@ -91,8 +91,11 @@ export const reviewDecided = event("review.decided", {
     version: z.number(),
     hash: z.string(),
     dueAt: z.number().nullish(),
+    /** In a sign-off: their name as they typed it. */
+    signature: z.string().optional(),
   }),
-  says: ({ verdict, version, state }) => `${VERDICTS[verdict]} version ${version} in ${state}`,
+  says: ({ verdict, version, state, signature }) =>
+    `${signature === undefined ? VERDICTS[verdict] : "signed"} version ${version} in ${state}`,
   tells: {
     called: {
       asks: "decision",
@@ -100,6 +103,19 @@ export const reviewDecided = event("review.decided", {
         const { state, dueAt } = occasion.payload;
         return calledTelling.says({ ...occasion, payload: { name: state, dueAt } });
       },
+    },
+  },
+});
+
+export const signaturesWithdrawn = event("signatures.withdrawn", {
+  payload: z.object({ state: z.string(), signatures: z.number() }),
+  says: ({ signatures, state }) =>
+    `withdrew ${signatures === 1 ? "one signature" : `${signatures} signatures`} in ${state} by a refusal`,
+  tells: {
+    signers: {
+      asks: "look",
+      says: ({ actor, payload, title }) =>
+        `${payload.state}: ${actor} did not sign “${title}”, and your signature is withdrawn`,
     },
   },
 });

@@ -118,7 +118,12 @@ export function decideAs(
   { note, chosen, publishAt }: Filled,
 ): Result<Rehearsal> {
   const table = tableOf(stage, rehearsal);
-  const decided = decide(table, standing(stage, rehearsal, person), person, { verdict, note, publishAt });
+  const decided = decide(table, standing(stage, rehearsal, person), person, {
+    verdict,
+    note,
+    publishAt,
+    signature: null,
+  });
   if (!decided.ok) return decided;
   const { place, move } = decided.value;
   const round = rehearsal.round as NonNullable<Rehearsal["round"]>;

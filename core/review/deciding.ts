@@ -83,6 +83,8 @@ export interface Said {
   note: string;
   /** The publish date set for the piece, epoch milliseconds, or null. */
   publishAt: number | null;
+  /** In a sign-off their name as they typed it; null where it is not asked yet. */
+  signature: string | null;
 }
 
 /** What follows from a decision: the seat it is made from, what the round amounts to then, and where the piece goes. */
@@ -115,6 +117,12 @@ export function decide(table: Table, standing: Standing, personId: string, said:
       field: "note",
       sentence: "Say why: the writer is told at once, with this note.",
     });
+  if (review.signed && verdict === "approve" && said.signature !== null && !names(said.signature, place.name))
+    return refuse({
+      code: "signature",
+      field: "signature",
+      sentence: `To sign, type your name as it stands here: ${place.name}.`,
+    });
   const decisions = [...round.decisions, { seat: place.id, verdict, version: round.version }];
   const outcome = outcomeOf({ ...round, decisions });
   const step = outcomeStep(workflow, review, outcome);
@@ -133,8 +141,14 @@ export function foresee(
 ): { verdict: Verdict; follows: Result<Decided> }[] {
   const { review } = table.state;
   const offered = VERDICTS.filter((verdict) => verdict !== "decline" || review?.decline !== undefined);
-  const said = { note: "…", publishAt: standing.publishAt };
+  const said = { note: "…", publishAt: standing.publishAt, signature: null };
   return offered.map((verdict) => ({ verdict, follows: decide(table, standing, personId, { verdict, ...said }) }));
+}
+
+/** Whether what somebody typed is a name, however it is spaced and written large or small. */
+function names(typed: string, name: string): boolean {
+  const plain = (words: string) => words.normalize("NFC").trim().replace(/\s+/g, " ").toLowerCase();
+  return plain(typed) === plain(name);
 }
 
 const VERDICTS: readonly Verdict[] = ["approve", "return", "decline", "abstain"];

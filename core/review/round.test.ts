@@ -143,6 +143,31 @@ describe("laws", () => {
     return spoken;
   }
 
+  test("approvals and abstentions made at once end a round the same way in whatever order they are taken", () =>
+    fc.assert(
+      fc.property(anyRound, decisions, fc.infiniteStream(fc.nat(100)), ({ rule, seats, count }, all, chance) => {
+        if (rule === "in-order") return;
+        const mild = all.filter(({ verdict }) => verdict === "approve" || verdict === "abstain");
+        const once = mild.filter((one, i) => mild.findIndex(({ seat }) => seat === one.seat) === i);
+        const shuffled = once
+          .map((one) => ({ one, at: chance.next().value as number }))
+          .toSorted((a, b) => a.at - b.at)
+          .map(({ one }) => one);
+        const of = round(rule, seats, count);
+        expect(judge(of, shuffled).kind).toBe(judge(of, once).kind);
+      }),
+    ));
+
+  test("a round ends, names whom it waits for, or says that it is stuck", () =>
+    fc.assert(
+      fc.property(anyRound, decisions, ({ rule, seats, count }, all) => {
+        const outcome = judge(round(rule, seats, count), all);
+        if (outcome.kind !== "open") return;
+        expect(outcome.openSeats.length > 0 || outcome.stuck !== null).toBe(true);
+        for (const seat of outcome.openSeats) expect(seats).toContain(seat);
+      }),
+    ));
+
   test("nothing passes without an approval, and only a seat that counts decides", () =>
     fc.assert(
       fc.property(anyRound, decisions, ({ rule, seats, count }, all) => {

@@ -111,6 +111,16 @@ function inTurn(seats: readonly SeatId[], spoken: ReadonlyMap<SeatId, Verdict>, 
   return seats.slice(0, seats.indexOf(seat)).every((earlier) => spoken.has(earlier));
 }
 
+/** When a round passes, as the end of a sentence. */
+export function sayRule({ rule, count }: Pick<Round, "rule" | "count">): string {
+  return {
+    any: "the first answer decides",
+    all: "all must approve",
+    count: `${count} approvals are asked`,
+    "in-order": "one after another",
+  }[rule];
+}
+
 /** Why a round is stuck, in a sentence. */
 export function sayStuck(stuck: Stuck, { rule, count }: Pick<Round, "rule" | "count">): string {
   if (stuck === "nobody") return "Nobody is left who could decide.";

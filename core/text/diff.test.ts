@@ -159,3 +159,10 @@ test("two texts with nothing in common, and one endless line, end in good time",
   const words = (word: string) => Array.from({ length: 60_000 }, (_, i) => `${word}${i}`).join(" ");
   expect(compareRuns([t(words("a"))], [t(words("b"))]).map((run) => run.kind)).toEqual(["removed", "added"]);
 });
+
+test("a paragraph of more words than a call takes at once is compared all the same", () => {
+  const line = (mark: string) => [
+    { type: "text", text: Array.from({ length: 150_000 }, (_, i) => `${mark}${i}`).join(" ") },
+  ];
+  expect(compareRuns(line("a"), line("b")).map(({ kind }) => kind)).toEqual(["removed", "added"]);
+});

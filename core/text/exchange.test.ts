@@ -6,6 +6,7 @@ import { fromHtml } from "./html-in.ts";
 import { readManuscript } from "./manuscript.ts";
 import { fromMarkdown } from "./markdown.ts";
 import { toMarkdown } from "./markdown-out.ts";
+import { emphasised, noteRuns } from "./note.ts";
 import { textOf } from "./plain.ts";
 import { anyManuscript } from "./samples.ts";
 
@@ -120,6 +121,11 @@ test.each<[string, string, string]>([
     `<p>Word<a href="#_ftn1" name="_ftnref1"><span>[1]</span></a></p><div style='mso-element:footnote-list'><div id=ftn1><p><a href="#_ftnref1" name="_ftn1">[1]</a> Said the miller.</p></div></div>`,
     '<p>Word<sup id="note-ref-1"><a href="#note-1">1</a></sup></p><ol class="notes"><li id="note-1">Said the miller. <a href="#note-ref-1">back</a></li></ol>',
   ],
+  [
+    "emphasis in a note",
+    `<p>Word<sup id="r"><a href="#n">1</a></sup></p><ol><li id="n">See <em> Hut book </em>and <b>5 * 3</b>. <a href="#r">back</a></li></ol>`,
+    '<p>Word<sup id="note-ref-1"><a href="#note-1">1</a></sup></p><ol class="notes"><li id="note-1">See <em>Hut book</em> and 5 * 3. <a href="#note-ref-1">back</a></li></ol>',
+  ],
 ])("HTML in: %s", (_, source, expected) => {
   expect(html(source)).toBe(expected);
 });
@@ -171,6 +177,30 @@ test("whatever HTML comes, a manuscript the core accepts goes out", () =>
       },
     ),
   ));
+
+test.each([
+  ["See *Hut book*, p. 3", ["See ", "Hut book", ", p. 3"]],
+  ["5 * 3 * 2", ["5 * 3 * 2"]],
+  ["*a* and *b*", ["", "a", " and ", "b"]],
+  ["**both*", ["*", "both"]],
+])("a note's emphasis: %s", (note, expected) => {
+  const runs = noteRuns(note);
+  expect(runs.map(({ words }) => words)).toEqual(expected.filter(Boolean));
+  expect(runs.map((run) => (run.emphasised ? emphasised(run.words) : run.words)).join("")).toBe(note);
+});
+
+test("runs are marked where they stand, and proposed words behind those they are for", () => {
+  const { manuscript } = fromMarkdown("The *old* path🏔 climbs.\n\nCross the bridge.");
+  const spans = [
+    { id: "a", start: 4, end: 12, wording: null },
+    { id: "b", start: 8, end: 12, wording: [{ type: "text", text: "track" }] },
+    { id: "c", start: 22, end: 32, wording: null },
+  ];
+  expect(toHtml(manuscript, addressOf, spans)).toBe(
+    '<p>The <mark data-thread="a"><em>old</em></mark><mark data-thread="a"> </mark><del data-thread="a b">path</del>' +
+      '<ins data-thread="b">track</ins>🏔 climbs.</p><p><mark data-thread="c">Cross the </mark>bridge.</p>',
+  );
+});
 
 test("Markdown stays plain where it has the words", () => {
   const plain =

@@ -1,4 +1,5 @@
 import { type DefaultTreeAdapterTypes as Tree, defaultTreeAdapter as tree } from "parse5";
+import { emphasised } from "./note.ts";
 
 export type { Tree };
 export type Element = Tree.Element;
@@ -80,7 +81,7 @@ export function notesOf(document: Tree.Document): { notes: Map<Element, string>;
     const passage = target && (enclosing(target, "li") ?? enclosing(target, "div") ?? enclosing(target, "p"));
     const back = passage && find(passage, (one) => attribute(one, "href")?.startsWith("#") === true);
     if (!passage || !back || contains(passage, reference)) continue;
-    const text = textOf(passage, back);
+    const text = noteOf(passage, back);
     const keepsSpace = /white-space:\s*pre/i.test(style(passage));
     notes.set(
       enclosing(reference, "sup") ?? reference,
@@ -89,6 +90,17 @@ export function notesOf(document: Tree.Document): { notes: Map<Element, string>;
     skipped.add(passage);
   }
   return { notes, skipped };
+}
+
+/** The words of a note's passage, what is emphasised in them between asterisks. */
+function noteOf(passage: Element, back: Element): string {
+  return passage.childNodes
+    .map((child) => {
+      if (!isElement(child) || child === back) return tree.isTextNode(child) ? child.value : "";
+      const words = noteOf(child, back);
+      return ["em", "i"].includes(child.tagName) ? emphasised(words) : words;
+    })
+    .join("");
 }
 
 function enclosing(element: Element, tagName: string): Element | null {

@@ -1,6 +1,8 @@
 import { Node } from "prosemirror-model";
+import { annotate, type ShownMark, type Span } from "./annotate.ts";
 import type { Block } from "./block.ts";
 import { type Manuscript, manuscriptSchema, type NodeName, type Picture } from "./manuscript.ts";
+import { noteRuns } from "./note.ts";
 import { textOf } from "./plain.ts";
 import { marker, type Way, walker } from "./walk.ts";
 
@@ -22,26 +24,38 @@ export const fileAt = (address: string) => /\/files\/([0-9a-f]{64})(\?width=\d+)
 /**
  * A manuscript as escaped HTML; its notes stand as a numbered list at the end. White space that HTML
  * would swallow is marked as preserved, so `fromHtml` gives the same manuscript back.
+ *
+ * @param spans runs to be marked, for the workshop's eyes
  */
-export function toHtml(manuscript: Manuscript, addressOf: AddressOf): string {
+export function toHtml(manuscript: Manuscript, addressOf: AddressOf, spans: readonly Span[] = []): string {
   const notes: string[] = [];
   const note = (text: string) => {
     const n = notes.push(text);
     return `<sup id="note-ref-${n}"><a href="#note-${n}">${n}</a></sup>`;
   };
-  const html = write(Node.fromJSON(manuscriptSchema, manuscript).toJSON(), { addressOf, note });
+  const text = Node.fromJSON(manuscriptSchema, manuscript).toJSON();
+  const html = write(spans.length > 0 ? annotate(text, spans) : text, { addressOf, note });
   if (notes.length === 0) return html;
   const items = notes.map(
     (text, i) =>
-      `<li id="note-${i + 1}"${preserved(text)}>${escapeHtml(text)} <a href="#note-ref-${i + 1}">back</a></li>`,
+      `<li id="note-${i + 1}"${preserved(text)}>${noteToHtml(text)} <a href="#note-ref-${i + 1}">back</a></li>`,
   );
   return `${html}<ol class="notes">${items.join("")}</ol>`;
 }
+
+const noteToHtml = (note: string) =>
+  noteRuns(note)
+    .map(({ words, emphasised }) => (emphasised ? `<em>${escapeHtml(words)}</em>` : escapeHtml(words)))
+    .join("");
 
 /** One block of a manuscript as HTML that stands by itself: a note carries its words with it. */
 export function blockToHtml(block: Block, addressOf: AddressOf): string {
   return write(block, { addressOf, note: (text) => `<sup data-note="${escapeHtml(text)}">note</sup>` });
 }
+
+/** Words of a line as HTML, without the block they stand in. */
+export const wordsToHtml = (words: readonly Block[], addressOf: AddressOf): string =>
+  words.map((word) => blockToHtml(word, addressOf)).join("");
 
 /** Makes text harmless in HTML, in elements and in quoted attributes. */
 export function escapeHtml(text: string): string {
@@ -80,7 +94,15 @@ const write = walker<NodeName, string, Writing>({
   image: ({ attrs }, _, writing) => pictureToHtml(attrs as unknown as Picture, writing.addressOf),
 });
 
-const marked = marker<string>({
+const standing =
+  (tag: string, more = "") =>
+  (html: string, { attrs }: { attrs?: Record<string, unknown> }) =>
+    `<${tag}${more} data-thread="${escapeHtml(String(attrs?.of))}">${html}</${tag}>`;
+
+const marked = marker<string, ShownMark>({
+  remark: standing("mark"),
+  going: standing("del"),
+  coming: standing("ins"),
   link: (html, { attrs }) => `<a href="${escapeHtml(String(attrs?.href))}">${html}</a>`,
   bold: (html) => `<strong>${html}</strong>`,
   italic: (html) => `<em>${html}</em>`,

@@ -30,8 +30,9 @@ export function compareRuns(before: readonly Block[], after: readonly Block[]): 
     // A lone space between two changes belongs to them: else every word of a new phrase stands alone.
     const bridges = !changed && last?.kind === "changed" && part !== parts.at(-1) && textsOf(gone).trim() === "";
     if (last && (bridges || (changed && last.kind === "changed"))) {
-      last.gone.push(...gone);
-      last.come.push(...come);
+      // A text of hundreds of thousands of words is more than a call takes at once.
+      last.gone = last.gone.concat(gone);
+      last.come = last.come.concat(come);
     } else runs.push({ kind: changed ? "changed" : "kept", gone, come });
   }
   return runs.flatMap(({ kind, gone, come }): Run[] => {

@@ -34,7 +34,7 @@ export function walker<Name extends NodeName, Written, Under>(ways: Record<Name,
 
 /** Puts a node's marks around its words, the first one outermost. @throws Error for a mark there is no way for */
 export const marker =
-  <Written>(ways: Record<MarkName, (words: Written, mark: Mark) => Written>) =>
+  <Written, More extends string = never>(ways: Record<MarkName | More, (words: Written, mark: Mark) => Written>) =>
   ({ marks = [] }: Block, words: Written): Written =>
     marks.reduceRight((inner, mark) => {
       if (!Object.hasOwn(ways, mark.type)) throw new Error(`A text has no mark ${mark.type}.`);

@@ -26,6 +26,8 @@ const reviewSchema = z
     rule: z.enum(["any", "all", "count", "in-order"]),
     count: z.int().min(1).max(50).optional(),
     authorMayDecide: z.boolean().default(false),
+    /** A sign-off: the text is locked, whoever approves signs with their name, one refusal withdraws the other signatures. */
+    signed: z.literal(true).optional(),
     seats: z.array(seatRuleSchema).min(1, "expected at least one seat"),
     approve: key,
     return: key,

@@ -18,6 +18,7 @@ import {
 import type { Block } from "#core/text/block.ts";
 import { type Content, type Field, isManuscript } from "#core/text/fields.ts";
 import { type MarkName, type NodeName, type Picture, SPAN_MOST } from "#core/text/manuscript.ts";
+import { noteRuns } from "#core/text/note.ts";
 import { isFact, sayValue } from "#core/text/values.ts";
 import { type InlineName, type PartName, type Way, walker } from "#core/text/walk.ts";
 import type { DocumentPicture } from "../files/store.ts";
@@ -179,7 +180,15 @@ const run = walker<InlineName, ParagraphChild, Writing>({
   hardBreak: () => new TextRun({ break: 1 }),
   note: ({ attrs }, _, { footnotes }) => {
     const id = Object.keys(footnotes).length + 1;
-    footnotes[id] = { children: [new Paragraph(String(attrs?.text))] };
+    footnotes[id] = {
+      children: [
+        new Paragraph({
+          children: noteRuns(String(attrs?.text)).map(
+            ({ words, emphasised }) => new TextRun({ text: words, italics: emphasised }),
+          ),
+        }),
+      ],
+    };
     return new FootnoteReferenceRun(id);
   },
 });

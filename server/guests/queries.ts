@@ -72,7 +72,7 @@ export async function guestsOf(db: Queryable, pieceId: string, { now }: Viewer):
 export async function guestPage(db: Queryable, viewer: Viewer, link: { slug: string; pieceId: string; until: number }) {
   const page = await piecePage(db, viewer, link.slug, true);
   if (!page) return null;
-  const { row, kind, content, version, decision, round, comments } = page;
+  const { row, kind, content, version, decision, round, threads } = page;
   return {
     id: link.pieceId,
     name: viewer.name.replace(/ \(guest\)$/, ""),
@@ -83,9 +83,14 @@ export async function guestPage(db: Queryable, viewer: Viewer, link: { slug: str
     version,
     decision,
     note: decision ? (round?.note ?? "") : "",
-    comments: comments
+    comments: threads
       .filter((one) => one.authorId === viewer.id)
-      .map(({ id, body, at, settledAt }) => ({ id, body, at, settled: settledAt !== null })),
+      .map(({ id, comments: [said], at, settledAt }) => ({
+        id,
+        body: said?.body ?? "",
+        at,
+        settled: settledAt !== null,
+      })),
   };
 }
 

@@ -70,7 +70,7 @@ export function createApp(parts: Parts): express.Express {
     else response.status(401).json(null);
   });
   app.use(compression(), drainsOnce);
-  app.use(cached);
+  app.use(cached(parts.baseUrl));
   app.use(whoAsks(parts));
   app.all(
     "/{*path}",
@@ -180,14 +180,18 @@ const sameOrigin =
   };
 
 /** What is for one person is kept by no cache. What every reader gets is asked for anew; only files are kept, for a while. */
-const cached: RequestHandler = ({ path }, response, next) => {
-  onHeaders(response, () => {
-    const [, below] = /^\/read(\/[^/]+\/files\/|[/.]|$)/.exec(path) ?? [];
-    const how = below === undefined ? "no-store" : below.length > 1 ? "private, max-age=300" : "no-cache";
-    response.setHeader("Cache-Control", how);
-  });
-  next();
-};
+const cached =
+  (baseUrl: string): RequestHandler =>
+  ({ path, headers: { cookie } }, response, next) => {
+    // Who is signed in may be shown more in the same place.
+    const own = /^\/read\/(?!feed\.)[^/]+$/.test(path) && readCookies(cookie, baseUrl).session !== null;
+    onHeaders(response, () => {
+      const [, below] = /^\/read(\/[^/]+\/files\/|[/.]|$)/.exec(path) ?? [];
+      const how = below === undefined || own ? "no-store" : below.length > 1 ? "private, max-age=300" : "no-cache";
+      response.setHeader("Cache-Control", how);
+    });
+    next();
+  };
 
 const BODY_BYTES = 4_000_000;
 /** Of a form without files: it is read at once, value by value. */

@@ -1,8 +1,9 @@
-import { asc, gt } from "drizzle-orm";
+import { and, asc, eq, gt, isNotNull } from "drizzle-orm";
 import { pieceErased } from "#core/events/pieces.ts";
+import { reviewDecided } from "#core/events/review.ts";
 import { type Erased, follow, GENESIS, hashOf, settleErased, type Tail } from "#core/ledger/chain.ts";
 import type { Database } from "../db/client.ts";
-import { ledger, ledgerTail, version } from "../db/schema/index.ts";
+import { decision, ledger, ledgerTail, version } from "../db/schema/index.ts";
 
 const BATCH = 2_000;
 
@@ -63,6 +64,26 @@ async function verifyVersions(db: Database, entries: number, erasedPieces: Reado
       versions += 1;
       last = row.id;
     }
-    if (rows.length < BATCH) return { entries, versions, broken: null };
+    if (rows.length < BATCH) return { entries, versions, broken: await brokenSignature(db) };
   }
+}
+
+/** The first signature that is not of the text it names, or not as the record has it; null when all are. */
+async function brokenSignature(db: Database): Promise<string | null> {
+  const signed = await db
+    .select({ decision, hash: version.hash, number: version.number, after: ledger.after })
+    .from(decision)
+    .innerJoin(version, eq(version.id, decision.versionId))
+    .leftJoin(ledger, and(eq(ledger.subjectId, decision.id), eq(ledger.action, reviewDecided.name)))
+    .where(isNotNull(decision.signature))
+    .orderBy(asc(decision.id));
+  for (const { decision: made, hash, number, after } of signed) {
+    const kept = after as { signature?: string; hash?: string } | null;
+    if (made.signedHash !== hash)
+      return `the signature of “${made.signature}” is of another text than version ${number}`;
+    // What was erased left its place in the chain, and nothing to compare with.
+    if (kept && "signature" in kept && (kept.signature !== made.signature || kept.hash !== hash))
+      return `the signature of “${made.signature}” is not what the record has`;
+  }
+  return null;
 }

@@ -1,4 +1,4 @@
-import { and, desc, eq, gt, isNull, ne } from "drizzle-orm";
+import { and, desc, eq, gt, isNotNull, isNull, ne } from "drizzle-orm";
 import { z } from "zod";
 import { can } from "#core/access/decide.ts";
 import { pieceOverridden, pieceRecalled } from "#core/events/pieces.ts";
@@ -10,7 +10,7 @@ import { judgeMove, type Move, moveAlong, moves } from "#core/workflow/moves.ts"
 import type { Person } from "../access/holders.ts";
 import { notGranted } from "../access/who.ts";
 import type { Queryable } from "../db/client.ts";
-import { comment, decision, round, stay, version } from "../db/schema/index.ts";
+import { comment, decision, round, stay, thread, version } from "../db/schema/index.ts";
 import { type PieceFacts, standingOf } from "../piece/facts.ts";
 import { note, onPiece, text } from "../piece/input.ts";
 import { type Opened, openPiece } from "../piece/open.ts";
@@ -157,7 +157,15 @@ async function actedOn(db: Queryable, pieceId: string, since: number, senderId: 
     db
       .select({ id: comment.id })
       .from(comment)
-      .where(and(eq(comment.pieceId, pieceId), gt(comment.createdAt, since), ne(comment.authorId, sender)))
+      .innerJoin(thread, eq(thread.id, comment.threadId))
+      .where(
+        and(
+          eq(comment.pieceId, pieceId),
+          gt(comment.createdAt, since),
+          ne(comment.authorId, sender),
+          isNotNull(thread.sentAt),
+        ),
+      )
       .limit(1),
     db
       .select({ id: version.id })

@@ -20,18 +20,19 @@ import { refusePast } from "./dates.ts";
 
 const SENTENCE = "No role of yours lets you pass a review on to others here.";
 
-/** A write of somebody who may pass a piece and its review on. */
+/** A write of somebody who may pass a piece and its review on. @param theirs whether it is theirs to do all the same */
 function routing<T>(
   act: Act,
   wanted: { pieceId: string; revision: unknown },
   work: (change: Change, opened: Opened<Piece>) => Promise<Result<T>>,
+  theirs: (change: Change, opened: Opened<Piece>) => Promise<boolean> = async () => false,
 ): Promise<Result<T>> {
   return write<T>(act, async (change) => {
     const opened = await openBare(change, wanted.pieceId, Number(wanted.revision));
     if (!opened.ok) return opened;
     const { facts, actor } = opened.value;
-    if (!can(actor, "piece.route", facts.target, change.now).allowed)
-      return notGranted(change.tx, "piece.route", facts.target, change.now, SENTENCE);
+    const may = can(actor, "piece.route", facts.target, change.now).allowed || (await theirs(change, opened.value));
+    if (!may) return notGranted(change.tx, "piece.route", facts.target, change.now, SENTENCE);
     const done = await work(change, opened.value);
     if (done.ok)
       await change.tx
@@ -61,9 +62,16 @@ const whom = z.uuid("Choose whom.");
 
 export const reassignSeatInput = z.object({ ...onPiece, seatId: z.uuid(), personId: whom });
 
-/** Gives a seat nobody has decided from to somebody else. */
+/** Gives a seat nobody has decided from to somebody else; whoever sits on it may hand it on, and the author is told. */
 export const reassignSeat = (act: Act, wanted: z.input<typeof reassignSeatInput>): Promise<Result<null>> =>
-  routing(act, wanted, async (change, { facts }) => {
+  routing(act, wanted, handOn(wanted), async (change, { facts, actor }) => {
+    const current = await loadOpenRound(change.tx, facts.piece.id);
+    return current?.seats.find((one) => one.id === wanted.seatId)?.personId === actor.id;
+  });
+
+const handOn =
+  (wanted: z.input<typeof reassignSeatInput>) =>
+  async (change: Change, { facts }: Opened<Piece>): Promise<Result<null>> => {
     const current = await loadOpenRound(change.tx, facts.piece.id);
     const place = current?.seats.find((one) => one.id === wanted.seatId);
     if (!current || !place) return refuse(NO_REVIEW);
@@ -78,7 +86,7 @@ export const reassignSeat = (act: Act, wanted: z.input<typeof reassignSeatInput>
     await occupySeat(change, facts, place, { personId: who.id, forPersonId: null, flag: null });
     await callOpenSeats(change, facts, current);
     return accept(null);
-  });
+  };
 
 export const addSeatInput = z.object({ ...onPiece, personId: whom, note });
 

@@ -8,7 +8,7 @@ import type { Standing } from "#core/workflow/moves.ts";
 import type { Person } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
 import { prepared } from "../db/prepared.ts";
-import { assignment, checklistPoint, comment, kind, piece, round, seat, version } from "../db/schema/index.ts";
+import { assignment, checklistPoint, kind, piece, round, seat, thread, version } from "../db/schema/index.ts";
 import type { Places } from "../sections/places.ts";
 import { loadDocuments } from "./documents.ts";
 
@@ -88,9 +88,9 @@ async function placed(db: Queryable, places: Places, rows: readonly (typeof piec
   });
 }
 
-/** How many comments on a piece are not settled, as a column of a read of pieces. */
+/** How many remarks on a piece were sent and are not settled, as a column of a read of pieces. */
 export const openCommentsOn = (pieceId: AnyMySqlColumn) =>
-  sql<number>`(SELECT COUNT(*) FROM ${comment} WHERE ${comment.pieceId} = ${pieceId} AND ${comment.settledAt} IS NULL)`.mapWith(
+  sql<number>`(SELECT COUNT(*) FROM ${thread} WHERE ${thread.pieceId} = ${pieceId} AND ${thread.settledAt} IS NULL AND ${thread.sentAt} IS NOT NULL)`.mapWith(
     Number,
   );
 
@@ -198,7 +198,8 @@ export function targetOf(
       private: row.private,
       publishAt: row.publishAt,
       viewers: state.viewers,
-      editors: state.editors,
+      // What is being signed is changed by nobody.
+      editors: state.review?.signed ? [] : state.editors,
       ...people,
     },
   };

@@ -1,8 +1,9 @@
-import { and, asc, desc, eq, inArray, ne, sql } from "drizzle-orm";
+import { and, desc, eq, inArray, ne, sql } from "drizzle-orm";
 import type { Queryable } from "../db/client.ts";
 import { prepared } from "../db/prepared.ts";
-import { assignment, comment, ledger, person, piece, release, released, version } from "../db/schema/index.ts";
+import { assignment, ledger, person, piece, release, released, version } from "../db/schema/index.ts";
 import { OPEN } from "../release/plans.ts";
+import { threadsOf } from "../remarks/queries.ts";
 import { waysOf } from "./rows.ts";
 
 /** So many entries of the record stand beside a text. */
@@ -23,25 +24,6 @@ const askHead = prepared((db) =>
     .innerJoin(person, eq(person.id, piece.authorId))
     .leftJoin(version, eq(version.id, piece.liveVersionId))
     .where(eq(piece.id, ID))
-    .prepare(),
-);
-
-const askComments = prepared((db) =>
-  db
-    .select({
-      id: comment.id,
-      body: comment.body,
-      at: comment.createdAt,
-      settledAt: comment.settledAt,
-      authorId: comment.authorId,
-      author: person.name,
-      version: version.number,
-    })
-    .from(comment)
-    .innerJoin(person, eq(person.id, comment.authorId))
-    .innerJoin(version, eq(version.id, comment.versionId))
-    .where(eq(comment.pieceId, ID))
-    .orderBy(asc(comment.createdAt))
     .prepare(),
 );
 
@@ -79,16 +61,16 @@ const askAssigned = prepared((db) =>
     .prepare(),
 );
 
-/** What stands beside the text of a piece the caller may see: its way, comments, record, plan, and who has it. */
-export async function besideText(db: Queryable, id: string) {
-  const [[head], way, comments, entries, [plan], assigned] = await Promise.all([
+/** What stands beside the text of a piece the caller may see: its way, remarks, record, plan, and who has it. */
+export async function besideText(db: Queryable, id: string, viewerId: string) {
+  const [[head], way, threads, entries, [plan], assigned] = await Promise.all([
     askHead(db, { id }),
     waysOf(db, [id]),
-    askComments(db, { id }),
+    threadsOf(db, id, viewerId),
     askEntries(db, { id }),
     askPlan(db, { id }),
     askAssigned(db, { id }),
   ]);
   if (!head) throw new Error(`piece ${id} is gone`);
-  return { ...head, way, comments, entries, plan: plan ?? null, assigned };
+  return { ...head, way, threads, entries, plan: plan ?? null, assigned };
 }

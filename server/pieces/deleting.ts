@@ -21,6 +21,7 @@ import {
   round,
   searchEntry,
   stay,
+  thread,
   version,
 } from "../db/schema/index.ts";
 import { loadPiece } from "../piece/facts.ts";
@@ -140,6 +141,7 @@ async function emptyWords({ tx }: Change, pieceId: string): Promise<void> {
   await tx.update(stay).set({ note: "" }).where(eq(stay.pieceId, pieceId));
   await tx.update(guestLink).set({ label: ERASED }).where(eq(guestLink.pieceId, pieceId));
   await tx.delete(comment).where(eq(comment.pieceId, pieceId));
+  await tx.delete(thread).where(eq(thread.pieceId, pieceId));
   await tx.delete(searchEntry).where(eq(searchEntry.pieceId, pieceId));
   await tx.delete(attachment).where(eq(attachment.pieceId, pieceId));
   const told = tx.select({ id: notice.id }).from(notice).where(eq(notice.pieceId, pieceId));

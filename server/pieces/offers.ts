@@ -145,12 +145,14 @@ export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer,
           choose: choosing(one),
         }))
       : [],
+    /** The viewer's own seat, to be handed on, and to whom. */
+    hands:
+      mine && mine.status !== "decided"
+        ? { seatId: mine.id, people: reviewers().filter((one) => !isSeated(one.id)) }
+        : null,
     routing: may("piece.route")
       ? {
-          reviewers: people
-            .filter((one) => one.active && one.decides && one.id !== facts.piece.authorId)
-            .map(({ id, name, away, load }): Choice => ({ id, name, away, load }))
-            .sort(byLoad),
+          reviewers: reviewers(),
           readers: [...team.people.values()]
             .filter((one) => can(one, "piece.read", facts.target, now).allowed)
             .map(({ id, name }): Choice => ({ id, name, away: team.away.has(id), load: team.load(id, facts.piece.id) }))
@@ -159,6 +161,17 @@ export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer,
       : null,
     deletable: may("piece.delete"),
   };
+
+  function isSeated(id: string): boolean {
+    return round?.seats.some((one) => one.personId === id && one.status !== "void") ?? false;
+  }
+
+  function reviewers(): Choice[] {
+    return people
+      .filter((one) => one.active && one.decides && one.id !== facts.piece.authorId)
+      .map(({ id, name, away, load }): Choice => ({ id, name, away, load }))
+      .sort(byLoad);
+  }
 
   function verdicts(): Said[] {
     const { review } = facts.state;

@@ -14,6 +14,7 @@ import { filesOf } from "../files/queries.ts";
 import { loadFacts, type PieceFacts } from "../piece/facts.ts";
 import { holderOf } from "../piece/holder.ts";
 import { holdSentences, mayLetOut } from "../release/commands.ts";
+import { mentionable } from "../remarks/mentions.ts";
 import { loadOpenRound } from "../review/rounds.ts";
 import { loadsSeen, NO_LOAD, sayPrincipals, type Team, teamOf } from "../team/queries.ts";
 import { namesIn } from "../text/names.ts";
@@ -43,14 +44,14 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
   if (!facts) return null;
   const id = facts.piece.id;
   const [beside, round, load, versions, holder, files] = await Promise.all([
-    besideText(db, id),
+    besideText(db, id, viewer.id),
     loadOpenRound(db, id),
     choosing ? loadsSeen(db, viewer) : NO_LOAD,
     newestVersions(db, id, VERSIONS),
     holderOf(db, id, viewer.now),
     filesOf(db, id),
   ]);
-  const { comments, entries, plan, assigned } = beside;
+  const { threads, entries, plan, assigned } = beside;
   const team = teamOf(viewer.roster, localDate(viewer.now, viewer.calendar.timeZone), load);
   const offers = await offersOf(db, facts, viewer, team, round);
   const others = await namesBeside(db, team, [
@@ -83,6 +84,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
     })),
     ...offers,
     round: round && {
+      number: round.row.number,
       rule: round.row.rule,
       count: round.row.count,
       note: round.row.note,
@@ -105,6 +107,8 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
         };
       }),
     },
+    /** In a sign-off the name to be typed; null where nothing is signed. */
+    signs: facts.state.review?.signed ? viewer.name : null,
     editable: may("piece.edit"),
     holder: holder && { ...holder, self: holder.personId === viewer.id },
     revised: isRevised(facts),
@@ -114,10 +118,16 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
     editors: sayPrincipals(team, facts.state.editors, facts.target),
     commentable: may("piece.comment"),
     invites: may("guest.invite"),
-    comments: comments.map((one) => ({
+    threads: threads.map((one) => ({
       ...one,
+      kind: viewer.places.remarkKinds.find(({ key }) => key === one.kind)?.name ?? one.kind,
       settlable: one.authorId === viewer.id || facts.piece.authorId === viewer.id || may("piece.edit"),
     })),
+    remarkKinds: viewer.places.remarkKinds,
+    /** Whom a remark can mention. */
+    mentionable: may("piece.comment")
+      ? mentionable(viewer.roster.people.values(), facts, viewer.now).map(({ id, name }) => ({ id, name }))
+      : [],
     versions: versions.map((one) => ({
       ...one,
       approved: one.id === facts.piece.approvedVersionId,

@@ -3,6 +3,7 @@ import { z } from "zod";
 import { publicationChanged } from "#core/events/places.ts";
 import { dueIn } from "#core/passage/arrive.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
+import { READY_KINDS, readKinds } from "#core/remarks/thread.ts";
 import { type Calendar, calendarSchema, isZone } from "#core/time/calendar.ts";
 import { stateOf, type Workflow } from "#core/workflow/document.ts";
 import { administering } from "../access/administer.ts";
@@ -16,6 +17,8 @@ import type { Act } from "../write.ts";
 export const publicationInput = z.object({
   name: z.string().trim().min(1, "Give the publication a name.").max(120, "At most 120 characters fit."),
   calendar: calendarSchema,
+  /** Sorts of remarks, a name a line; what there is where it is not sent. */
+  remarkKinds: z.string().max(2_000).optional(),
   revision: z.coerce.number().int(),
 });
 export type PublicationChange = z.infer<typeof publicationInput>;
@@ -67,6 +70,9 @@ export function changePublication(act: Act, wanted: PublicationChange): Promise<
       });
     if (!isZone(wanted.calendar.timeZone))
       return refuse({ code: "unknown-zone", field: "zone", sentence: "There is no such time zone." });
+    const present = row.remarkKinds ?? READY_KINDS;
+    const read = wanted.remarkKinds === undefined ? { kinds: present } : readKinds(wanted.remarkKinds, present);
+    if ("problem" in read) return refuse({ code: "kinds", field: "remarkKinds", sentence: read.problem });
     const shifts = await shiftsOf(tx, undefined, wanted.calendar);
     for (const { id, after } of shifts) {
       await tx.update(piece).set({ dueAt: after }).where(eq(piece.id, id));
@@ -78,7 +84,7 @@ export function changePublication(act: Act, wanted: PublicationChange): Promise<
     const { name, calendar } = wanted;
     await tx
       .update(publication)
-      .set({ name, calendar, revision: row.revision + 1 })
+      .set({ name, calendar, remarkKinds: [...read.kinds], revision: row.revision + 1 })
       .where(eq(publication.id, row.id));
     change.happened(
       publicationChanged,
@@ -93,5 +99,6 @@ export function changePublication(act: Act, wanted: PublicationChange): Promise<
 export async function publicationSettings(db: Queryable) {
   const [row] = await db.select().from(publication).limit(1);
   if (!row) throw new Error("there is no publication");
-  return { name: row.name, calendar: calendarSchema.parse(row.calendar), revision: row.revision };
+  const remarkKinds = (row.remarkKinds ?? READY_KINDS).map((kind) => kind.name).join("\n");
+  return { name: row.name, calendar: calendarSchema.parse(row.calendar), remarkKinds, revision: row.revision };
 }

@@ -47,6 +47,9 @@ export async function previewed(db: Queryable, viewer: Viewer, slug: string, num
     slug,
     version: row.number,
     live: live?.number ?? null,
+    /** What readers would see of it, field by field. */
+    fields: forReaders(row.fields),
+    content: row.content,
     piece: await readersPiece(db, { ...row, fields: forReaders(row.fields) }, filesBelow("")),
   };
 }

@@ -1,10 +1,10 @@
-import { and, eq, isNull } from "drizzle-orm";
+import { and, eq, getTableColumns, isNotNull, isNull } from "drizzle-orm";
 import type { Block } from "#core/text/block.ts";
 import { type Content, type Field, isManuscript } from "#core/text/fields.ts";
 import { textOf } from "#core/text/plain.ts";
 import { isFact, sayValue } from "#core/text/values.ts";
 import type { Database } from "../db/client.ts";
-import { attachment, comment, kind, piece, type Source, searchEntry, version } from "../db/schema/index.ts";
+import { attachment, comment, kind, piece, type Source, searchEntry, thread, version } from "../db/schema/index.ts";
 
 type Entry = typeof searchEntry.$inferInsert;
 
@@ -48,7 +48,11 @@ async function entriesOf(db: Database, pieceId: string): Promise<Entry[]> {
     .where(and(eq(piece.id, pieceId), isNull(piece.erasedAt)));
   if (!found) return [];
   const [comments, files] = await Promise.all([
-    db.select().from(comment).where(eq(comment.pieceId, pieceId)),
+    db
+      .select(getTableColumns(comment))
+      .from(comment)
+      .innerJoin(thread, eq(thread.id, comment.threadId))
+      .where(and(eq(comment.pieceId, pieceId), isNull(comment.takenBackAt), isNotNull(thread.sentAt))),
     db
       .select()
       .from(attachment)

@@ -1,4 +1,5 @@
 import { asc, eq, ne } from "drizzle-orm";
+import { READY_KINDS, type RemarkKind } from "#core/remarks/thread.ts";
 import type { Tree } from "#core/sections/tree.ts";
 import { type Calendar, calendarSchema } from "#core/time/calendar.ts";
 import type { Queryable } from "../db/client.ts";
@@ -7,6 +8,8 @@ import { publication, section, workflow, workflowBinding } from "../db/schema/in
 /** The publication, its tree of sections and the workflows set for them: small, read whole. */
 export interface Places extends Tree {
   calendar: Calendar;
+  /** What sorts of remarks are told apart. */
+  remarkKinds: readonly RemarkKind[];
 }
 
 let lastCalendar: { text: string; calendar: Calendar } | null = null;
@@ -34,6 +37,7 @@ export async function loadPlaces(db: Queryable): Promise<Places> {
     publicationId: found.id,
     name: found.name,
     calendar: sameCalendar(found.calendar),
+    remarkKinds: found.remarkKinds ?? READY_KINDS,
     sections: new Map(sections.map((row) => [row.id, row])),
     bindings,
   };

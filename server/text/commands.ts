@@ -15,6 +15,7 @@ import { foresee } from "../release/foresee.ts";
 import { callOpenSeats, loadOpenRound, type OpenRound, recipients } from "../review/rounds.ts";
 import { scheduleBy } from "../tasks/schedule.ts";
 import { type Act, type Change, write } from "../write.ts";
+import { carryAnchors, type Lasted } from "./anchors.ts";
 import { openText } from "./open.ts";
 import { goesOn, versionRow } from "./versions.ts";
 
@@ -158,12 +159,17 @@ function broughtBack(now: Content, earlier: Content, what: Wanted): unknown {
   return { ...now, fields: { ...now.fields, [what.field]: { type: "doc", content } } };
 }
 
-/** Makes content the piece's present text. Whether the actor may was decided before. */
+/**
+ * Makes content the piece's present text. Whether the actor may was decided before.
+ *
+ * @param lasted what lasted of fields whose change is known exactly; found by comparison for the others
+ */
 export async function keepText(
   change: Change,
   { facts, actor, places }: Opened,
   json: unknown,
   name: string | undefined,
+  lasted?: Lasted,
 ): Promise<Result<Saved>> {
   const { tx, now } = change;
   const last = facts.version;
@@ -193,6 +199,7 @@ export async function keepText(
       revision,
     })
     .where(eq(piece.id, facts.piece.id));
+  await carryAnchors(change, facts.piece.id, last.content, read.content, lasted);
   change.happened(
     versionSaved,
     { version: row.number, hash: row.hash, ...(name !== undefined && { name }) },

@@ -14,6 +14,7 @@ import { openPiece } from "../piece/open.ts";
 import { endPlan } from "../release/plans.ts";
 import { asCandidates, loadTeam } from "../team/queries.ts";
 import { type Act, type Change, write } from "../write.ts";
+import { carryAnchors } from "./anchors.ts";
 import { versionRow } from "./versions.ts";
 
 /** Whether a piece readers see is being changed beside what they see. */
@@ -71,6 +72,7 @@ export function abandonRevision(act: Act, order: z.infer<typeof abandonInput>): 
     const coming = { change, facts: { ...facts, version: back }, arrival: settled };
     await land([{ ...coming, down: { step: "Revision given up", note: order.note, ...down } }]);
     await tx.update(piece).set({ currentVersionId: back.id, title: live.content.title }).where(eq(piece.id, id));
+    await carryAnchors(change, id, facts.version.content, live.content);
     change.happened(
       revisionAbandoned,
       { state: home, name, version: back.number, hash: back.hash, note: order.note },

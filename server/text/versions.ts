@@ -4,7 +4,7 @@ import { hashOf } from "#core/ledger/chain.ts";
 import { boundContent, type Content, countFields, type Field } from "#core/text/fields.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
-import { comment, decision, look, piece, release, version } from "../db/schema/index.ts";
+import { decision, look, piece, release, version } from "../db/schema/index.ts";
 
 type VersionRow = typeof version.$inferSelect;
 
@@ -44,7 +44,6 @@ export async function goesOn(
 /** Where a version is named by somebody who relies on it; thinning and writing on both leave such a one alone. */
 export const RELIANCES: readonly Reliance[] = [
   [decision, decision.versionId],
-  [comment, comment.versionId],
   [release, release.versionId],
   [piece, piece.liveVersionId],
   [piece, piece.approvedVersionId],
@@ -58,7 +57,7 @@ export type Reliance = readonly [MySqlTable, MySqlColumn];
 export const isNamed = ([table, column]: Reliance, more?: SQL): SQL =>
   sql`EXISTS (SELECT 1 FROM ${table} WHERE ${and(eq(column, version.id), more)})`;
 
-/** Whether a version was decided on, commented, planned, released, or seen by somebody else. */
+/** Whether a version was decided on, planned, released, or seen by somebody else. */
 async function isReliedOn(db: Queryable, { id, authorId }: VersionRow): Promise<boolean> {
   const byOthers = isNamed([look, look.versionId], ne(look.personId, authorId));
   const [found] = await db

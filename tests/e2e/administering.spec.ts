@@ -330,7 +330,7 @@ test("a guest: a link on the piece, a name, a comment, a decision; taken back it
   await expect(guest.getByRole("region", { name: "Your decision" })).toHaveCount(0);
   await tobia.goto(url);
   await expect(tobia.getByRole("region", { name: "Passage" })).toContainText("Ambrose Vail (guest) returned version");
-  await expect(tobia.getByRole("region", { name: "Comments" })).toContainText("Ambrose Vail (guest)");
+  await expect(tobia.getByRole("region", { name: "Remarks" })).toContainText("Ambrose Vail (guest)");
 
   await chief.goto(`${url}?do=guests`);
   await panel.getByRole("button", { name: /Take back/ }).click();

@@ -128,7 +128,7 @@ test("what is done the moment a page appears is seen at once", async ({ browser 
     await page.goto(address, { waitUntil: "commit" });
     await page.getByLabel("Comment on the piece").fill(`Word ${n}`);
     await page.getByRole("button", { name: "Comment", exact: true }).click();
-    await expect(page.getByText(n === 1 ? "1 comment, 1 open" : `${n} comments, ${n} open`)).toBeVisible();
+    await expect(page.getByText(n === 1 ? "1 remark, 1 open" : `${n} remarks, ${n} open`)).toBeVisible();
   }
   await page.context().close();
 });
@@ -183,7 +183,7 @@ test("a form sent when the session is over stays as typed, says why, and goes th
   await other.getByRole("button", { name: /^Mina Tauberg/ }).click();
   await other.waitForURL("**/turn");
   await page.getByRole("button", { name: "Comment", exact: true }).click();
-  await expect(page.getByText("2 comments, 2 open")).toBeVisible();
+  await expect(page.getByText("2 remarks, 2 open")).toBeVisible();
   await expect(page.getByText("You are signed out.")).toHaveCount(0);
   await page.context().close();
 });
@@ -337,7 +337,7 @@ test.describe("the database stops while people work", () => {
     await expect(async () => expect((await page.request.get("/readyz")).status()).toBe(200)).toPass();
     await saved(page);
     await page.getByRole("button", { name: "Comment", exact: true }).click();
-    await expect(page.getByText("1 comment, 1 open")).toBeVisible();
+    await expect(page.getByText("1 remark, 1 open")).toBeVisible();
     await context.close();
   });
 });

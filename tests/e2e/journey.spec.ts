@@ -193,7 +193,7 @@ test("the reviewer has a notice and a mail that leads straight there; they comme
 
   await petra.getByLabel("Comment on the piece").fill("Which hours on Saturday?");
   await petra.getByRole("button", { name: "Comment", exact: true }).click();
-  await expect(petra.getByText("1 comment, 1 open")).toBeVisible();
+  await expect(petra.getByText("1 remark, 1 open")).toBeVisible();
   await petra.getByRole("link", { name: "Decide" }).click();
   const panel = petra.getByRole("region", { name: "Decide on version 2" });
   await panel.getByRole("button", { name: "Once more" }).click();
@@ -212,7 +212,8 @@ test("the writer is told at once, with the reason, mends it and sends it again; 
   await tobia.goto(address);
   await write(tobia, " Saturday too.");
   await tobia.getByRole("button", { name: "Settle" }).click();
-  await expect(tobia.getByText("1 comment, none open")).toBeVisible();
+  await tobia.getByRole("button", { name: "text changed" }).click();
+  await expect(tobia.getByText("1 remark, none open")).toBeVisible();
   await send(tobia, "Send for a look", async (page) => {
     await page
       .locator("fieldset")
@@ -256,7 +257,7 @@ test("revising it leaves the released version up until the new one is released",
   expect(await reader()).not.toContain("And on Sundays");
   await tobia.getByRole("link", { name: "preview", exact: true }).click();
   await expect(tobia.getByRole("article")).toContainText("And on Sundays.");
-  await tobia.getByRole("link", { name: "what they see now" }).click();
+  await tobia.getByRole("link", { name: "as readers have it" }).click();
   await expect(tobia.getByRole("article")).not.toContainText("And on Sundays.");
   await tobia.goto(address);
   await send(tobia, "Send for a look", async (page) => {

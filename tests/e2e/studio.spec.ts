@@ -58,7 +58,7 @@ test("by mouse: a five-state line is built from nothing, set up, reordered by dr
   await addStop(["Draft", "Live"], "Ready", "approved");
   await addStop(["Draft", "Ready"], "Copy edit", "review");
   await addStop(["Draft", "Copy edit"], "Route check", "review");
-  expect(await order()).toContain("Draft, then Route check, then Copy edit, then Ready, then Live.");
+  await expect.poll(order).toContain("Draft, then Route check, then Copy edit, then Ready, then Live.");
 
   await choose(settings().getByLabel("It passes when"), "so many approve");
   await choose(settings().getByLabel("Seat 1 is for"), "Route checker");

@@ -3,7 +3,6 @@ import fc from "fast-check";
 import { can, inForce, type Target } from "#core/access/decide.ts";
 import { lineage } from "#core/sections/tree.ts";
 import { visible, visibleApart } from "#server/access/visible.ts";
-import { addComment } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import {
   accessGrant,
@@ -24,6 +23,7 @@ import { loadSession, openSession } from "#server/people/sessions.ts";
 import { listPieces, yourTurn } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
 import { listSchedule } from "#server/release/queries.ts";
+import { remark } from "#server/remarks/commands.ts";
 import { loadViewer } from "#server/viewer.ts";
 import {
   accepted,
@@ -185,7 +185,7 @@ test("a piece one may not see is nowhere: no page, no list, no count, no command
     const viewer = await world.viewer(who);
     expect(await piecePage(world.db, viewer, slug)).toBeNull();
     expect((await listPieces(world.db, viewer, { words: "Hidden", show: "all" })).total).toBe(0);
-    expect(codeOf(await addComment(world.act(who), { pieceId: id, body: "I see you" }))).toBe("not-found");
+    expect(codeOf(await remark(world.act(who), { pieceId: id, body: "I see you" }))).toBe("not-found");
     expect(codeOf(await save(world, id, who, "Mine"))).toBe("not-found");
     expect(codeOf(await send(world, id, who, "send"))).toBe("not-found");
   }
@@ -229,7 +229,7 @@ test("an ended person's act is refused, and their session opens nothing", async 
     .where(eq(person.id, world.id("mina")));
   expect(await loadViewer(world.db, world.id("mina"), MORNING)).toBeNull();
   const { id } = await begin(world);
-  expect(codeOf(await addComment(world.act("mina"), { pieceId: id, body: "still here" }))).toBe("ended");
+  expect(codeOf(await remark(world.act("mina"), { pieceId: id, body: "still here" }))).toBe("ended");
 });
 
 describe("your turn", () => {

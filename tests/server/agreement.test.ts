@@ -132,6 +132,7 @@ async function both(stage: Stage, rehearsal: Rehearsal, pieceId: string, acting:
         verdict: acting.says,
         note,
         reviewers: ids.map(world.id),
+        signature: (await world.viewer(who)).name,
       }),
     };
   }

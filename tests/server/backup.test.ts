@@ -6,7 +6,6 @@ import { BadArchive } from "#server/backup/archive.ts";
 import { backUp, lookAt, type Places } from "#server/backup/backup.ts";
 import { ClientProblem } from "#server/backup/database.ts";
 import { NotEmpty, restore } from "#server/backup/restore.ts";
-import { addComment } from "#server/comments/commands.ts";
 import { connect, type Database, disconnect } from "#server/db/client.ts";
 import { attachment, comment, file, ledgerTail } from "#server/db/schema/index.ts";
 import { attachFile } from "#server/files/commands.ts";
@@ -14,6 +13,7 @@ import { picture } from "#server/files/samples.ts";
 import { sizedPicture } from "#server/files/store.ts";
 import { sweepFiles } from "#server/files/sweep.ts";
 import { inFolder } from "#server/files/verify.ts";
+import { remark } from "#server/remarks/commands.ts";
 import { accepted, begin, DAY, makeWorld, type World } from "../support/world.ts";
 
 let world: World;
@@ -65,10 +65,10 @@ test("an archive taken while people write is whole, sound, and of one instant", 
   const id = await attach(await picture("#246"));
   let writing = true;
   let written = 1;
-  accepted(await addComment(world.act("ilda"), { pieceId, body: "Remark 1 — “ä”, 登山" }));
+  accepted(await remark(world.act("ilda"), { pieceId, body: "Remark 1 — “ä”, 登山" }));
   const writers = ["tobia", "ilda"].map(async (who) => {
     while (writing) {
-      accepted(await addComment(world.act(who), { pieceId, body: `Remark ${++written}` }));
+      accepted(await remark(world.act(who), { pieceId, body: `Remark ${++written}` }));
     }
   });
   const held = await backUp(here, archive("busy.tar.gz"));

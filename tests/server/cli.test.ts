@@ -60,6 +60,17 @@ test("convert goes from JSON to SCXML and back without a loss, and to Mermaid", 
   expect([scxml.code, back.code, drawn.code]).toEqual([0, 0, 0]);
 });
 
+test("anchor answers where marks stand in a changed text, in their order", async () => {
+  const { cases: anchors } = JSON.parse(readFileSync("core/text/cases/anchors.json", "utf8"));
+  const [{ before, after, marks, expect: wanted }] = anchors;
+  const { code, out } = await elenco(
+    ...["anchor", "--before", file("before.md", before), "--after", file("after.md", after)],
+    ...["--marks", file("marks.json", marks), "--json"],
+  );
+  expect(JSON.parse(out)).toEqual(wanted);
+  expect(code).toBe(0);
+});
+
 test("what of a plain SCXML file could not be used is said apart from the answer", async () => {
   const plain = file(
     "plain.scxml",
@@ -71,6 +82,22 @@ test("what of a plain SCXML file could not be used is said apart from the answer
 });
 
 test.each([
+  [
+    "a mark outside the text",
+    () => [
+      ...["anchor", "--before", file("one.md", "One."), "--after", file("two.md", "Two.")],
+      ...["--marks", file("far.json", [{ start: 2, end: 90 }])],
+    ],
+    "far.json: [0]: expected a run of the first text",
+  ],
+  [
+    "a mark with impossible numbers",
+    () => [
+      ...["anchor", "--before", file("one.md", "One."), "--after", file("two.md", "Two.")],
+      ...["--marks", file("odd.json", [{ start: -2, end: 1e300 }])],
+    ],
+    "odd.json: ",
+  ],
   [
     "a workflow that is no JSON",
     () => ["check", file("bad.json", "{"), "--people", guide],

@@ -1,5 +1,4 @@
 import { eq, sql } from "drizzle-orm";
-import { addComment } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import { person, seat } from "#server/db/schema/index.ts";
 import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts";
@@ -8,6 +7,7 @@ import { doDue } from "#server/jobs/loop.ts";
 import { decide } from "#server/passage/deciding.ts";
 import { listPieces } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
+import { remark } from "#server/remarks/commands.ts";
 import { loadViewer } from "#server/viewer.ts";
 import { worker } from "../support/worker.ts";
 import {
@@ -71,11 +71,11 @@ test("a guest's link: one piece, by a name they give, and nothing else anywhere"
   );
   expect(await piecePage(world.db, viewer, hidden)).toBeNull();
   expect((await listPieces(world.db, viewer, { show: "all" })).rows.map((row) => row.slug)).toEqual([slug]);
-  accepted(await addComment(actOf(guestId), { pieceId: id, body: "The date of the flood is wrong." }));
-  expect(codeOf(await addComment(actOf(guestId), { pieceId: other, body: "Hello?" }))).toBe("not-found");
+  accepted(await remark(actOf(guestId), { pieceId: id, body: "The date of the flood is wrong." }));
+  expect(codeOf(await remark(actOf(guestId), { pieceId: other, body: "Hello?" }))).toBe("not-found");
   expect(codeOf(await send(world, id, "ilda", "send"))).not.toBe("accepted");
   const page = await piecePage(world.db, await world.viewer("ilda"), slug);
-  expect(page?.comments.map((one) => one.author)).toEqual(["Ambrose Vail (guest)"]);
+  expect(page?.threads.map((one) => one.author)).toEqual(["Ambrose Vail (guest)"]);
   expect(await guestsOf(world.db, id, await world.viewer("ilda"))).toMatchObject([
     { name: "Ambrose Vail (guest)", decides: true, opened: true },
   ]);
@@ -101,7 +101,7 @@ test("a link taken back opens nothing, and its seat no longer holds the others u
   expect(codeOf(await revokeGuest(world.act("jorun"), { pieceId: id, guestId }))).toBe("not-granted");
   accepted(await revokeGuest(world.act("ilda"), { pieceId: id, guestId }));
   expect(await guestOf(world.db, secret, MORNING)).toBeNull();
-  expect(codeOf(await addComment(actOf(guestId), { pieceId: id, body: "Still here?" }))).toBe("ended");
+  expect(codeOf(await remark(actOf(guestId), { pieceId: id, body: "Still here?" }))).toBe("ended");
   expect((await look(world, id)).piece.stateKey).toBe("ready");
 });
 

@@ -8,15 +8,16 @@ import { pathToFileURL } from "node:url";
 import { eq } from "drizzle-orm";
 import pino from "pino";
 import type { ServerBuild } from "react-router";
-import { addComment } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import { session } from "#server/db/schema/index.ts";
 import { picture } from "#server/files/samples.ts";
 import { inviteGuest } from "#server/guests/commands.ts";
 import { createApp, type Parts } from "#server/http/app.ts";
 import { type Live, startLive } from "#server/http/live.ts";
+import { decide } from "#server/passage/deciding.ts";
 import { beginSeeingAs } from "#server/people/see-as.ts";
 import { openSession } from "#server/people/sessions.ts";
+import { remark } from "#server/remarks/commands.ts";
 import {
   accepted,
   begin,
@@ -277,6 +278,34 @@ test("a text is saved by who writes it, in the form it must have, and nobody els
       ]).toEqual([who, what, status]);
 });
 
+test("what the workshop is told above a released piece no reader gets a byte of, nor any cache", async () => {
+  await bindReview(world, "any", [{ person: "wim" }]);
+  const { id, slug } = await begin(world, "Seen in place");
+  accepted(await send(world, id, "tobia", "send"));
+  const { hash } = (await look(world, id)).version;
+  accepted(await decide(world.act("wim"), { pieceId: id, versionHash: hash, verdict: "approve", note: "" }));
+  accepted(await send(world, id, "ilda", "release"));
+  accepted(await send(world, id, "tobia", "revise"));
+  const shown = async (cookie: string | null) => {
+    const answer = await ask(`/read/${slug}`, cookie === null ? {} : { headers: { Cookie: cookie } });
+    return { status: answer.status, kept: answer.headers.get("cache-control"), page: await answer.text() };
+  };
+  const [reader, stranger, tobia] = [
+    await shown(null),
+    await shown(await cookieOf("noor")),
+    await shown(await cookieOf("tobia")),
+  ];
+  expect([reader.status, reader.kept, stranger.kept, tobia.kept]).toEqual([200, "no-cache", "no-store", "no-store"]);
+  for (const { page } of [reader, stranger]) {
+    expect(page).toContain("Seen in place");
+    expect(page).not.toContain("In place");
+    expect(page).not.toContain("in-place");
+    expect(page).not.toContain("Draft");
+  }
+  expect(tobia.page).toContain('aria-label="In place"');
+  expect(tobia.page).toContain("on its way: version");
+});
+
 test("a piece taken along is a file to keep: named, not sniffed, not opened in place", async () => {
   await bindReview(world, "any", [{ person: "wim" }]);
   const { slug } = await begin(world, "Taken along");
@@ -370,7 +399,7 @@ test("a session has a few live streams, and they end with it", async () => {
   await until(() => ended.length === 2);
   expect(ended).toEqual([0, 1]);
   await fetch(`${base}/sign-out`, { method: "POST", redirect: "manual", headers: { Cookie: cookie, Origin: base } });
-  await addComment(world.act("ilda"), { pieceId: (await begin(world)).id, body: "Anything." });
+  await remark(world.act("ilda"), { pieceId: (await begin(world)).id, body: "Anything." });
   await until(() => ended.length === 8);
 });
 
@@ -379,7 +408,7 @@ test("the live stream tells exactly whom a change concerns, and nothing of what 
   await bindReview(world, "any", [{ person: "wim" }]);
   const { id } = await begin(world);
   accepted(await send(world, id, "tobia", "send"));
-  const comment = () => addComment(world.act("ilda"), { pieceId: id, body: "A comment" });
+  const comment = () => remark(world.act("ilda"), { pieceId: id, body: "A comment" });
   expect(await told(await cookieOf("wim"), comment, 8_000)).toBe(true);
   expect(await told(await cookieOf("tobia"), comment, 8_000)).toBe(true);
   expect(await told(await cookieOf("noor"), comment, 2_500)).toBe(false);

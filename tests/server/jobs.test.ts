@@ -2,13 +2,13 @@ import { once } from "node:events";
 import { setTimeout as pause } from "node:timers/promises";
 import { and, count, countDistinct, eq } from "drizzle-orm";
 import pino from "pino";
-import { addComment } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import { ledger, notice, outbox, piece, release, standInMail, stay, task, version } from "#server/db/schema/index.ts";
 import type { Worker } from "#server/jobs/job.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
 import { decide } from "#server/passage/deciding.ts";
+import { remark } from "#server/remarks/commands.ts";
 import { startPost } from "#server/standins/post.ts";
 import { freePort } from "../../scripts/mariadb.ts";
 import { ready, script, startOn } from "../support/node.ts";
@@ -34,7 +34,7 @@ const worker = (now: number, smtpUrl: string | null): Worker => ({
 describe("mail", () => {
   test("a mail server that is down is tried again after growing waits, visibly, and nothing is lost", async () => {
     const { id } = await begin(world);
-    accepted(await addComment(world.act("wim"), { pieceId: id, body: "Which mill?" }));
+    accepted(await remark(world.act("wim"), { pieceId: id, body: "Which mill?" }));
     const down = `smtp://127.0.0.1:${await freePort()}`;
     const waiting = async () => {
       const [row] = await world.db.select().from(outbox).leftJoin(task, eq(task.subject, outbox.id));
@@ -65,7 +65,7 @@ describe("mail", () => {
 
   test("what a dead node had claimed is taken over once its lease is over", async () => {
     const { id } = await begin(world);
-    accepted(await addComment(world.act("wim"), { pieceId: id, body: "Which bridge?" }));
+    accepted(await remark(world.act("wim"), { pieceId: id, body: "Which bridge?" }));
     await world.db
       .update(task)
       .set({ leaseOwner: "dead", leaseUntil: Date.now() + 1_500 })

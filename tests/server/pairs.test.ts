@@ -1,6 +1,5 @@
 import { and, eq, inArray, isNull } from "drizzle-orm";
 import type { Result } from "#core/refusal.ts";
-import { addComment } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import { release, round, seat, task, workflowRevision } from "#server/db/schema/index.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
@@ -11,6 +10,7 @@ import { addSeat, changeDue, reassignSeat } from "#server/passage/routing.ts";
 import { deletePiece } from "#server/pieces/deleting.ts";
 import { placePiece } from "#server/pieces/placing.ts";
 import { cancelRelease, confirmRelease, planRelease, withdrawPiece } from "#server/release/commands.ts";
+import { remark } from "#server/remarks/commands.ts";
 import { savePiece } from "#server/text/commands.ts";
 import { abandonRevision } from "#server/text/revision.ts";
 import { putOnLine } from "#server/workflows/one-piece.ts";
@@ -52,7 +52,7 @@ const step =
     sendPiece(world.act(who), { pieceId, revision, transition, note: "Now." });
 
 const ANYWHERE: Record<string, Acting> = {
-  comment: ({ pieceId }) => addComment(world.act("kai"), { pieceId, body: "A word" }),
+  comment: ({ pieceId }) => remark(world.act("kai"), { pieceId, body: "A word" }),
   delete: ({ pieceId, revision }) => deletePiece(ilda(), { pieceId, revision, note: "Twice." }),
   place: async ({ pieceId, revision }) => {
     const { kindId, authorId } = (await look(world, pieceId)).piece;

@@ -1,9 +1,9 @@
 import pino from "pino";
-import { addComment } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { deletePiece, erasePiece } from "#server/pieces/deleting.ts";
 import { listPieces } from "#server/pieces/lists.ts";
+import { remark } from "#server/remarks/commands.ts";
 import { dropFilter, filtersOf, keepFilter } from "#server/search/filters.ts";
 import { findWords } from "#server/search/queries.ts";
 import { accepted, begin, codeOf, look, MORNING, makeWorld, save, type World } from "../support/world.ts";
@@ -14,7 +14,7 @@ beforeAll(async () => {
   world = await makeWorld();
   ({ id } = await begin(world));
   accepted(await save(world, id, "tobia", "The larch bridge below Casere is gone. Take the ford."));
-  accepted(await addComment(world.act("ilda"), { pieceId: id, body: "Who measured the ford in spring?" }));
+  accepted(await remark(world.act("ilda"), { pieceId: id, body: "Who measured the ford in spring?" }));
   await indexed();
 });
 afterAll(() => world.close());

@@ -1,11 +1,11 @@
 import { and, desc, eq } from "drizzle-orm";
 import { patchBetween } from "#core/text/splice.ts";
-import { addComment } from "#server/comments/commands.ts";
 import { ledger, piece, stay, task, textHolder, version } from "#server/db/schema/index.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
 import { decide } from "#server/passage/deciding.ts";
 import { holderOf } from "#server/piece/holder.ts";
+import { remark } from "#server/remarks/commands.ts";
 import { holdText, letGoOfText, nameVersion, restoreVersion, savePiece } from "#server/text/commands.ts";
 import { noteLook, presentText, versionsPage } from "#server/text/queries.ts";
 import { abandonRevision } from "#server/text/revision.ts";
@@ -67,7 +67,6 @@ describe("versions", () => {
   test.each<[string, (id: string) => Promise<unknown>]>([
     ["a name", async (id) => nameVersion(world.act("tobia"), { pieceId: id, number: 2, name: "Before the snow" })],
     ["somebody who looked", async (id) => noteLook(world.db, await world.viewer("ilda", later(2)), id)],
-    ["a comment", async (id) => addComment(world.act("ilda", later(2)), { pieceId: id, body: "Which mill?" })],
   ])("%s ends a version: what was there stays", async (_, act) => {
     const { id } = await begin(world);
     await type(id, "Mine.", 1);
@@ -325,11 +324,11 @@ describe("old versions are thinned out", () => {
     expect(left).toBeUndefined();
   });
 
-  test("what was sent, decided on and commented stays, however often it is tried", async () => {
+  test("what was sent and decided on stays, and a remark keeps nothing, however often it is tried", async () => {
     const id = await written();
     accepted(await send(world, id, "tobia", "send", { now: later(90) }));
     const { version: sent } = await look(world, id);
-    accepted(await addComment(world.act("wim", later(100)), { pieceId: id, body: "Which mill?" }));
+    accepted(await remark(world.act("wim", later(100)), { pieceId: id, body: "Which mill?" }));
     const back = { pieceId: id, versionHash: sent.hash, verdict: "return" as const, note: "Too short." };
     accepted(await decide(world.act("wim", later(110)), back));
     for (const minutes of [120, 140]) await type(id, `After ${minutes}.`, minutes);

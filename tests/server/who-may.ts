@@ -1,13 +1,13 @@
 import { eq } from "drizzle-orm";
 import type { Result } from "#core/refusal.ts";
 import { STARTING_POINTS } from "#core/workflow/editing/starting-points.ts";
-import { addComment, settleComment, tickPoint } from "#server/comments/commands.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import {
   absence,
   accessGrant,
   assignment,
   checklistPoint,
+  comment,
   person,
   personGroup,
   seat,
@@ -27,11 +27,16 @@ import { clearFactors, signOutEverywhere } from "#server/people/rescue.ts";
 import { addRole, deleteRole, saveRole } from "#server/people/roles.ts";
 import { beginSeeingAs } from "#server/people/see-as.ts";
 import { openSession } from "#server/people/sessions.ts";
+import { tickPoint } from "#server/pieces/checklist.ts";
 import { createPiece } from "#server/pieces/commands.ts";
 import { deletePiece, erasePiece, restorePiece } from "#server/pieces/deleting.ts";
 import { placePiece } from "#server/pieces/placing.ts";
 import { changePublication, publicationSettings } from "#server/publication/commands.ts";
 import { cancelRelease, confirmRelease, planRelease, withdrawPiece } from "#server/release/commands.ts";
+import { remark, reply, rewordComment, sendRemarks, takeBack } from "#server/remarks/commands.ts";
+import { askOpinion } from "#server/remarks/opinion.ts";
+import { acceptProposals, setAside } from "#server/remarks/proposals.ts";
+import { pinThread, settleThread } from "#server/remarks/settle.ts";
 import { addSection, deleteSection, moveSection, renameSection } from "#server/sections/commands.ts";
 import { holdText, nameVersion, restoreVersion, savePiece } from "#server/text/commands.ts";
 import { abandonRevision } from "#server/text/revision.ts";
@@ -99,6 +104,20 @@ async function inReview(world: World) {
   const pieceId = await draft(world);
   accepted(await send(world, pieceId, "tobia", "send"));
   return { pieceId, hash: (await look(world, pieceId)).version.hash };
+}
+/** A comment of Ilda's on a piece in review. */
+async function commented(world: World) {
+  const { pieceId } = await inReview(world);
+  accepted(await remark(world.act("ilda"), { pieceId, body: "A word" }));
+  const [row] = await world.db.select({ id: comment.id }).from(comment).where(eq(comment.pieceId, pieceId));
+  return { pieceId, commentId: row?.id ?? "" };
+}
+/** Other wording of Wim's for the title of a piece in review. */
+async function proposed(world: World) {
+  const { pieceId } = await inReview(world);
+  const place = { field: "title", range: { start: 0, end: 3 } };
+  const { id } = accepted(await remark(world.act("wim"), { pieceId, place, wording: [{ type: "text", text: "New" }] }));
+  return { pieceId, threads: [id] };
 }
 async function ready(world: World) {
   const { pieceId, hash } = await inReview(world);
@@ -244,19 +263,77 @@ export const COMMANDS: Record<string, Try> = {
       return { pieceId, run: (act) => decide(act, { pieceId, versionHash: hash, verdict: "approve", note: "" }) };
     },
   },
-  addComment: {
+  remark: {
     may: READERS,
     set: async (world) => {
       const { pieceId } = await inReview(world);
-      return { pieceId, run: (act) => addComment(act, { pieceId, body: "A word" }) };
+      return { pieceId, run: (act) => remark(act, { pieceId, body: "A word" }) };
     },
   },
-  settleComment: {
+  settleThread: {
     may: ["ilda", "tobia", "petra"],
     set: async (world) => {
       const { pieceId } = await inReview(world);
-      const { id } = accepted(await addComment(world.act("ilda"), { pieceId, body: "A word" }));
-      return { pieceId, run: (act) => settleComment(act, { pieceId, commentId: id, settled: true }) };
+      const { id } = accepted(await remark(world.act("ilda"), { pieceId, body: "A word" }));
+      return { pieceId, run: (act) => settleThread(act, { pieceId, threadId: id, settled: true }) };
+    },
+  },
+  pinThread: {
+    may: ["ilda", "tobia", "petra"],
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      const { id } = accepted(await remark(world.act("ilda"), { pieceId, body: "A word" }));
+      return { pieceId, run: (act) => pinThread(act, { pieceId, threadId: id, pinned: true }) };
+    },
+  },
+  reply: {
+    may: READERS,
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      const { id } = accepted(await remark(world.act("ilda"), { pieceId, body: "A word" }));
+      return { pieceId, run: (act) => reply(act, { pieceId, threadId: id, body: "Yes" }) };
+    },
+  },
+  sendRemarks: {
+    may: READERS,
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      return { pieceId, run: (act) => sendRemarks(act, { pieceId }) };
+    },
+  },
+  rewordComment: {
+    may: ["ilda"],
+    set: async (world) => {
+      const { pieceId, commentId } = await commented(world);
+      return { pieceId, run: (act) => rewordComment(act, { pieceId, commentId, body: "Another word" }) };
+    },
+  },
+  takeBack: {
+    may: ["ilda"],
+    set: async (world) => {
+      const { pieceId, commentId } = await commented(world);
+      return { pieceId, run: (act) => takeBack(act, { pieceId, commentId }) };
+    },
+  },
+  askOpinion: {
+    may: READERS.filter((who) => who !== "guest"),
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      return { pieceId, run: (act) => askOpinion(act, { pieceId, personId: world.id("petra"), note: "Is it so?" }) };
+    },
+  },
+  acceptProposals: {
+    may: ["tobia", "petra"],
+    set: async (world) => {
+      const { pieceId, threads } = await proposed(world);
+      return { pieceId, run: (act) => acceptProposals(act, { pieceId, threads }) };
+    },
+  },
+  setAside: {
+    may: ["tobia", "petra"],
+    set: async (world) => {
+      const { pieceId, threads } = await proposed(world);
+      return { pieceId, run: (act) => setAside(act, { pieceId, threads }) };
     },
   },
   tickPoint: {
@@ -320,7 +397,7 @@ export const COMMANDS: Record<string, Try> = {
     },
   },
   reassignSeat: {
-    may: CHIEF,
+    may: ["ilda", "wim"],
     set: async (world) => {
       const { pieceId } = await inReview(world);
       const { piece } = await look(world, pieceId);

@@ -3,12 +3,14 @@ import { desc, eq } from "drizzle-orm";
 import { pieceRestored } from "#core/events/pieces.ts";
 import { accept, refuse } from "#core/refusal.ts";
 import type { Content } from "#core/text/fields.ts";
-import { addComment, settleComment, tickPoint } from "#server/comments/commands.ts";
 import { errorNumber } from "#server/db/client.ts";
-import { comment, ledger, ledgerTail, notice, outbox, piece, version } from "#server/db/schema/index.ts";
+import { ledger, ledgerTail, notice, outbox, piece, thread, version } from "#server/db/schema/index.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
 import { mailWords } from "#server/notices/queries.ts";
+import { tickPoint } from "#server/pieces/checklist.ts";
 import { createPiece } from "#server/pieces/commands.ts";
+import { remark } from "#server/remarks/commands.ts";
+import { settleThread } from "#server/remarks/settle.ts";
 import { savePiece } from "#server/text/commands.ts";
 import { write } from "#server/write.ts";
 import {
@@ -102,7 +104,7 @@ describe("the one path of a write", () => {
     const { id } = await begin(world);
     await Promise.all(
       Array.from({ length: 50 }, (_, i) =>
-        addComment(world.act(i % 2 ? "tobia" : "ilda"), { pieceId: id, body: `remark ${i}` }),
+        remark(world.act(i % 2 ? "tobia" : "ilda"), { pieceId: id, body: `remark ${i}` }),
       ),
     );
     expect(await verifyLedger(world.db)).toMatchObject({ broken: null });
@@ -251,27 +253,27 @@ describe("sections and kinds that are not there", () => {
 describe("comments and the checklist", () => {
   test("limits, settling by those concerned, opening again", async () => {
     const { id } = await begin(world);
-    expect(codeOf(await addComment(world.act("tobia"), { pieceId: id, body: " " }))).toBe("empty");
-    expect(codeOf(await addComment(world.act("tobia"), { pieceId: id, body: "x".repeat(4001) }))).toBe("too-long");
-    const made = accepted(await addComment(world.act("wim"), { pieceId: id, body: "Which mill?" }));
-    expect(codeOf(await settleComment(world.act("gus"), { pieceId: id, commentId: made.id, settled: true }))).toBe(
+    expect(codeOf(await remark(world.act("tobia"), { pieceId: id, body: " " }))).toBe("empty");
+    expect(codeOf(await remark(world.act("tobia"), { pieceId: id, body: "x".repeat(4001) }))).toBe("too-long");
+    const made = accepted(await remark(world.act("wim"), { pieceId: id, body: "Which mill?" }));
+    expect(codeOf(await settleThread(world.act("gus"), { pieceId: id, threadId: made.id, settled: true }))).toBe(
       "not-yours",
     );
-    accepted(await settleComment(world.act("tobia"), { pieceId: id, commentId: made.id, settled: true }));
-    const [row] = await world.db.select().from(comment).where(eq(comment.id, made.id));
+    accepted(await settleThread(world.act("tobia"), { pieceId: id, threadId: made.id, settled: true }));
+    const [row] = await world.db.select().from(thread).where(eq(thread.id, made.id));
     expect(row?.settledAt).toBe(MORNING);
-    accepted(await settleComment(world.act("wim"), { pieceId: id, commentId: made.id, settled: false }));
+    accepted(await settleThread(world.act("wim"), { pieceId: id, threadId: made.id, settled: false }));
     const other = await begin(world);
     expect(
-      codeOf(await settleComment(world.act("tobia"), { pieceId: other.id, commentId: made.id, settled: true })),
-    ).toBe("not-found");
+      codeOf(await settleThread(world.act("tobia"), { pieceId: other.id, threadId: made.id, settled: true })),
+    ).toBe("no-remark");
     expect(codeOf(await tickPoint(world.act("tobia"), { pieceId: id, position: 0, done: true }))).toBe("not-found");
   });
 
   test("a comment tells the author once, in the app and by mail, and never the one who made it", async () => {
     const { id } = await begin(world);
-    accepted(await addComment(world.act("wim"), { pieceId: id, body: "Which mill?" }));
-    accepted(await addComment(world.act("tobia"), { pieceId: id, body: "The upper one." }));
+    accepted(await remark(world.act("wim"), { pieceId: id, body: "Which mill?" }));
+    accepted(await remark(world.act("tobia"), { pieceId: id, body: "The upper one." }));
     const told = await world.db
       .select({ personId: notice.personId, noticeId: notice.id })
       .from(notice)

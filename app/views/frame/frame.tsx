@@ -6,6 +6,7 @@ import { Toasts } from "#app/ui/toast.tsx";
 import { Tooltips } from "#app/ui/tooltip.tsx";
 import { Unsaved } from "#app/views/piece/unsaved.tsx";
 import type { Calendar } from "#core/time/calendar.ts";
+import { useScriptsAhead } from "./ahead.ts";
 import { useArrival } from "./arrival.ts";
 import { DatesOf } from "./dates.tsx";
 import { Find } from "./find.tsx";
@@ -33,6 +34,7 @@ export function FrameView({ frame, children }: { frame: FrameData; children: Rea
   const { me, seenBy, unread } = frame;
   const standing = useLive(me.id);
   useArrival();
+  useScriptsAhead();
   const busy = useNavigation().state !== "idle";
   return (
     <DatesOf now={frame.clock.now} zone={frame.clock.zone} calendar={frame.calendar}>

@@ -1,16 +1,19 @@
 import { Link, useSearchParams } from "react-router";
 import { useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
-import { TextArea } from "#app/ui/field.tsx";
+import { PickField } from "#app/ui/combobox.tsx";
+import { Hidden, TextArea } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { Option, OptionGroup, SelectField } from "#app/ui/select.tsx";
-import { Framed, Panelled, type PanelProps, Reviewers } from "./framed.tsx";
+import { Framed, Panelled, type PanelProps, Reviewers, sayLoad } from "./framed.tsx";
 
 /** What can be done with a piece beside its steps: one line each, with what it is for. */
 export function Further({ page }: Pick<PanelProps, "page">) {
   const to = `/pieces/${page.row.slug}?do=`;
   const lines = [
     page.recall && ["recall", `Call it back to ${page.recall.to}`, "It was sent too early, or to the wrong place."],
+    page.hands && ["hand", "Hand your seat on", "Somebody else decides in your place; the writer is told who."],
+    page.commentable && ["opinion", "Ask for an opinion", "Somebody reads and remarks; they have no vote."],
     page.routing && [
       "pass",
       "Who has it, and until when",
@@ -28,7 +31,7 @@ export function Further({ page }: Pick<PanelProps, "page">) {
     page.deletable && ["delete", "Delete it", "Hidden from everybody; it can be brought back."],
   ].filter((line) => Array.isArray(line)) as [string, string, string][];
   return (
-    <Panelled title="What else" page={page}>
+    <Panelled title="What else">
       {lines.length === 0 && <p className="text-13 text-rail">Nothing else is yours to do here.</p>}
       <ul className="text-13">
         {lines.map(([key, name, about]) => (
@@ -41,6 +44,49 @@ export function Further({ page }: Pick<PanelProps, "page">) {
         ))}
       </ul>
     </Panelled>
+  );
+}
+
+/** Hands one's own seat to somebody else. */
+export function HandingOn({ page, answer }: PanelProps) {
+  const busy = useBusy();
+  if (!page.hands) return null;
+  return (
+    <Framed title="Hand your seat on" intent="seat-to" page={page} answer={answer}>
+      <Hidden name="seatId" value={page.hands.seatId} />
+      <PickField
+        label="To whom"
+        name="personId"
+        placeholder="whom"
+        hint={page.hands.people.length === 0 ? "Nobody else may decide here just now." : undefined}
+        choices={page.hands.people.map((one) => ({ key: one.id, name: one.name, about: sayLoad(one) }))}
+      />
+      <Button look="go" busy={busy} disabled={page.hands.people.length === 0}>
+        Hand it on
+      </Button>
+    </Framed>
+  );
+}
+
+/** Asks somebody what they think of a piece, without giving them a seat. */
+export function AskingOpinion({ page, answer }: PanelProps) {
+  const busy = useBusy();
+  return (
+    <Framed title="Ask for an opinion" intent="opinion" page={page} answer={answer}>
+      <p className="text-13 text-rail">
+        They are told, read it and say what they think in the margin. They have no vote.
+      </p>
+      <PickField
+        label="Whom"
+        name="personId"
+        placeholder="whom"
+        choices={page.mentionable.map(({ id, name }) => ({ key: id, name }))}
+      />
+      <TextArea label="What you would like to know" name="note" maxLength={4000} />
+      <Button look="go" busy={busy}>
+        Ask
+      </Button>
+    </Framed>
   );
 }
 

@@ -1,9 +1,10 @@
 import { useBusy } from "#app/ui/action-form.tsx";
 import { Button, TextLink } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
-import { Hidden, TextArea } from "#app/ui/field.tsx";
+import { Checkbox, Hidden, TextArea, TextField } from "#app/ui/field.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
+import { counted } from "#core/words/say.ts";
 import type { Said } from "#server/pieces/offers.ts";
 import { Checklist } from "./fields.tsx";
 import { Panelled, type PanelProps, PieceForm, Reviewers } from "./framed.tsx";
@@ -14,10 +15,11 @@ export function Deciding({ page, saving, answer }: PanelProps) {
   const { zone } = useClock();
   const { decision, version, round } = page;
   const verdicts = decision?.verdicts ?? [];
+  const kept = page.threads.filter((thread) => thread.sentAt === null).length;
   const closed = verdicts.filter((one) => one.refusal);
   const picking = verdicts.find((one) => one.choose);
   return (
-    <Panelled title={`Decide on version ${version.number}`} page={page}>
+    <Panelled title={`Decide on version ${version.number}`}>
       {page.decidedOn !== null && (
         <p className="mb-3 text-13">
           You decided on version {page.decidedOn}.{" "}
@@ -67,6 +69,20 @@ export function Deciding({ page, saving, answer }: PanelProps) {
           hint="Needed to return or decline; the writer is told at once."
           maxLength={4000}
         />
+        {page.signs && (
+          <TextField
+            label="Your name, to sign"
+            name="signature"
+            autoComplete="off"
+            maxLength={120}
+            hint={`As it stands here: ${page.signs}. The text is locked while it is being signed; one refusal opens it again and withdraws the other signatures.`}
+          />
+        )}
+        {kept > 0 && (
+          <Checkbox name="sends" value="true" defaultChecked>
+            Send the {counted(kept, "remark")} I keep back with it
+          </Checkbox>
+        )}
         <Verdicts verdicts={verdicts} busy={busy || saving} />
       </PieceForm>
     </Panelled>

@@ -9,13 +9,13 @@ import { countFields, type Field, fieldProblems, type Value } from "#core/text/f
 import type { Picture } from "#core/text/manuscript.ts";
 import { countCharacters } from "#core/text/measure.ts";
 import { sayValue } from "#core/text/values.ts";
-import type { PiecePageData } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
 import { FieldInput, SmallPicture } from "./field-input.tsx";
 import { FileList } from "./files.tsx";
 import { carried } from "./framed.tsx";
 import { useHolding } from "./holding.ts";
 import type { PiecePage } from "./page.ts";
+import { ThisRound } from "./this-round.tsx";
 
 /** Left of the text: the kind's fields with their counts, the checklist, the round's seats, the versions. */
 export function Fields({
@@ -50,7 +50,7 @@ export function Fields({
           ))}
         </div>
       </section>
-      {page.round && <Seats round={page.round} />}
+      {page.round && <ThisRound page={page} round={page.round} />}
       <Checklist page={page} answer={answer} />
       <FileList page={page} />
       <section>
@@ -144,25 +144,6 @@ function limitOf(field: Field, words: number, value: Value | undefined, problem:
   if (maxCharacters) return `${countCharacters(String(value ?? ""))} of ${maxCharacters} characters`;
   if (type === "manuscript") return minWords ? `${words} of at least ${minWords} words` : `${words} words`;
   return problem && value !== undefined ? problem.replace(`${field.name} `, "") : "";
-}
-
-function Seats({ round }: { round: NonNullable<PiecePageData["round"]> }) {
-  const said = { approve: "approved", return: "returned", decline: "declined", abstain: "abstained" };
-  const waits = { open: "to decide", waiting: "waits their turn", decided: "", void: "does not count", closed: "" };
-  return (
-    <section>
-      <h2 className="text-rail">This review</h2>
-      <ul className="mt-1 space-y-1">
-        {round.seats.map((seat) => (
-          <li key={seat.person + seat.status} title={seat.void ?? seat.note}>
-            <b className="font-semibold">{seat.person}</b>
-            {seat.for && ` for ${seat.for}`}{" "}
-            <span className="text-rail">{seat.verdict ? said[seat.verdict] : waits[seat.status]}</span>
-          </li>
-        ))}
-      </ul>
-    </section>
-  );
 }
 
 /** What is to be looked at here, point by point. */

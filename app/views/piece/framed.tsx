@@ -1,5 +1,5 @@
 import type { ReactNode } from "react";
-import { useRevalidator } from "react-router";
+import { useLocation, useRevalidator } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { ActionForm } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
@@ -26,7 +26,7 @@ export function Framed({
   children,
 }: Omit<PanelProps, "saving"> & { title: string; intent: string; children: ReactNode }) {
   return (
-    <Panelled title={title} page={page}>
+    <Panelled title={title}>
       <PieceForm intent={intent} page={page} answer={answer}>
         {children}
       </PieceForm>
@@ -35,10 +35,11 @@ export function Framed({
 }
 
 /** A panel beside the text, with the way back. */
-export function Panelled({ title, page, children }: Pick<PanelProps, "page"> & { title: string; children: ReactNode }) {
+export function Panelled({ title, children }: { title: string; children: ReactNode }) {
+  const { pathname } = useLocation();
   return (
     <section aria-label={title} className="-mx-4 -mt-4 border-b border-ink bg-paper px-4 py-4">
-      <PanelHead title={title} leave={`/pieces/${page.row.slug}`} />
+      <PanelHead title={title} leave={pathname} />
       {children}
     </section>
   );

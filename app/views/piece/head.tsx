@@ -6,6 +6,7 @@ import { useLastList } from "#app/views/frame/arrival.ts";
 import { Strip } from "#app/views/line/strip.tsx";
 import { useClock, When } from "#app/views/time/clock.tsx";
 import type { Refusal } from "#core/refusal.ts";
+import { sayRule } from "#core/review/round.ts";
 import { list } from "#core/words/say.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
@@ -291,14 +292,7 @@ function Turn({ page }: { page: PiecePageData }) {
           : row.stateKind === "writing"
             ? `With ${row.author}`
             : `In ${row.state}`;
-  const rule =
-    round &&
-    {
-      any: "the first answer decides",
-      all: "all must approve",
-      count: `${round.count} approvals are asked`,
-      "in-order": "one after another",
-    }[round.rule];
+  const rule = round && sayRule(round);
   return (
     <>
       <b className="font-semibold">{whose}</b> since <When at={row.since} />

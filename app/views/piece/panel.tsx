@@ -1,5 +1,14 @@
 import { useEffect, useRef } from "react";
-import { Abandoning, Deleting, Further, OnAnotherLine, Overriding, Recalling } from "./beyond.tsx";
+import {
+  Abandoning,
+  AskingOpinion,
+  Deleting,
+  Further,
+  HandingOn,
+  OnAnotherLine,
+  Overriding,
+  Recalling,
+} from "./beyond.tsx";
 import { Deciding } from "./deciding.tsx";
 import { Files } from "./files.tsx";
 import { Panelled, type PanelProps } from "./framed.tsx";
@@ -45,6 +54,8 @@ function panelFor(doing: string, props: PanelProps) {
   if (doing === "plan" && page.schedulable) return <Planning {...props} />;
   if (doing === "more") return <Further page={page} />;
   if (doing === "recall" && page.recall) return <Recalling {...props} />;
+  if (doing === "hand" && page.hands) return <HandingOn {...props} />;
+  if (doing === "opinion" && page.commentable) return <AskingOpinion {...props} />;
   if (doing === "pass" && page.routing) return <Routing {...props} />;
   if (doing === "place" && page.routing) return <Placing {...props} />;
   if (doing === "line" && page.configure) return <OnAnotherLine {...props} />;
@@ -66,7 +77,7 @@ function TakeAlong({ page }: Pick<PanelProps, "page">) {
     ["html", "HTML"],
   ];
   return (
-    <Panelled title="Take it along" page={page}>
+    <Panelled title="Take it along">
       <p className="mb-2 text-13 text-rail">Version {page.version.number} as a file:</p>
       <ul className="space-y-1.5">
         {forms.map(([format, words]) => (
@@ -79,6 +90,11 @@ function TakeAlong({ page }: Pick<PanelProps, "page">) {
             </a>
           </li>
         ))}
+        <li>
+          <a href={`/pieces/${page.row.slug}/remarks.jsonld`} className="font-semibold text-blue" download>
+            Its remarks, as web annotations (JSON-LD)
+          </a>
+        </li>
       </ul>
     </Panelled>
   );

@@ -1,13 +1,17 @@
+import { Link } from "react-router";
 import { When } from "#app/views/time/clock.tsx";
 import type { PiecePageData } from "#server/pieces/page.ts";
 
 type Entry = PiecePageData["passage"][number];
 
 /** Every step of a piece from the ledger, the newest first; saves in a row are one line. */
-export function Passage({ entries }: { entries: readonly Entry[] }) {
+export function Passage({ slug, entries }: { slug: string; entries: readonly Entry[] }) {
   return (
     <section aria-label="Passage">
       <h2 className="text-rail">Passage</h2>
+      <Link to={`/pieces/${slug}/passage`} className="inline-block py-1 text-13 font-semibold text-blue">
+        All of it, stop by stop
+      </Link>
       <ol className="mt-2 space-y-2 text-13">
         {entries
           .filter((entry, i) => !(entry.action === "version.saved" && savedNext(entries[i - 1], entry)))

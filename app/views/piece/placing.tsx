@@ -30,7 +30,7 @@ export function Placing(props: PanelProps) {
       </Option>
     ));
   return (
-    <Panelled title="Where it belongs" page={page}>
+    <Panelled title="Where it belongs">
       <ChoiceForm className="space-y-3">
         <Hidden name="do" value="place" />
         <SelectField label="Section" name="section" defaultValue={chosen.section}>

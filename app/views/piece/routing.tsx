@@ -15,7 +15,7 @@ export function Routing(props: PanelProps) {
   const sitting = round?.seats.filter((seat) => seat.status !== "void").map((seat) => seat.personId) ?? [];
   const free = routing?.reviewers.filter((one) => !sitting.includes(one.id)) ?? [];
   return (
-    <Panelled title="Who has it, and until when" page={page}>
+    <Panelled title="Who has it, and until when">
       <div className="divide-y divide-rule [&>*]:py-3">
         {round?.stuck && <p className="text-13 font-semibold text-red">The review is stuck. {round.stuck}</p>}
         {round?.seats

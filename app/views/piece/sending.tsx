@@ -5,6 +5,7 @@ import { FieldSet, Hidden, Radio, TextArea, TextField } from "#app/ui/field.tsx"
 import { Option, SelectField } from "#app/ui/select.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
+import { counted } from "#core/words/say.ts";
 import type { Step } from "#server/pieces/offers.ts";
 import { Framed, type PanelProps, Reviewers } from "./framed.tsx";
 
@@ -21,6 +22,7 @@ export function Sending({ step, page, saving, answer }: PanelProps & { step: Ste
       <p className="text-13 text-rail">
         It goes to <b className="font-semibold text-ink">{step.to}</b> as version {page.version.number}.
       </p>
+      <Remarks page={page} />
       {step.choose && <Reviewers choose={step.choose} />}
       {step.readers && <Readers asks={step.readers === "ask"} />}
       <TextArea
@@ -55,6 +57,21 @@ export function Sending({ step, page, saving, answer }: PanelProps & { step: Ste
         {saving ? "Saving the text …" : busy ? "Sending …" : step.name}
       </Button>
     </Framed>
+  );
+}
+
+/** What of the remarks is settled and what is not, before the piece leaves with them. */
+function Remarks({ page: { threads } }: Pick<PanelProps, "page">) {
+  const sent = threads.filter((thread) => thread.sentAt !== null);
+  const open = sent.filter((thread) => thread.settledAt === null);
+  const kept = threads.length - sent.length;
+  if (threads.length === 0) return null;
+  return (
+    <p className="text-13">
+      Of {counted(sent.length, "remark")} {sent.length - open.length} {sent.length - open.length === 1 ? "is" : "are"}{" "}
+      settled, {open.length || "none"} open.
+      {kept > 0 && ` You keep ${counted(kept, "remark")} back: nobody sees ${kept === 1 ? "it" : "them"} by this.`}
+    </p>
   );
 }
 

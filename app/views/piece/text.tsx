@@ -5,6 +5,7 @@ import { Hint, Message } from "#app/ui/message.tsx";
 import { addressOf } from "#app/views/text/address.ts";
 import { Compared } from "#app/views/text/changed.tsx";
 import { When } from "#app/views/time/clock.tsx";
+import type { Span } from "#core/text/annotate.ts";
 import { compareContents } from "#core/text/compare.ts";
 import { isManuscript, TITLE_LIMIT } from "#core/text/fields.ts";
 import { type AddressOf, pictureToHtml, toHtml } from "#core/text/html.ts";
@@ -15,6 +16,7 @@ import type { PiecePageData } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
 import { type Holding, useHolding } from "./holding.ts";
 import type { PiecePage } from "./page.ts";
+import { spansOf, useRemarks } from "./remarks/remarks.ts";
 
 const ManuscriptEditor = lazy(() => import("./editor/editor.tsx"));
 
@@ -22,6 +24,7 @@ const ManuscriptEditor = lazy(() => import("./editor/editor.tsx"));
 export function Text({ page, draft }: { page: PiecePage; draft: Draft }) {
   const { content, state, generation, change } = draft;
   const holding = useHolding(page);
+  const { threads, chosen, selected } = useRemarks();
   const standfirst = content.fields.standfirst;
   const set = (key: string) => (value: Manuscript) =>
     change((was) => ({ ...was, fields: { ...was.fields, [key]: value } }));
@@ -56,21 +59,22 @@ export function Text({ page, draft }: { page: PiecePage; draft: Draft }) {
         if (type !== "manuscript") return null;
         const manuscript = isManuscript(value) ? value : emptyManuscript();
         return (
-          <section key={key} aria-label={name}>
+          <section key={key} aria-label={name} data-field={key}>
             {holding.writable ? (
-              <InBrowser fallback={<Reading value={manuscript} />}>
+              <InBrowser fallback={<Reading value={manuscript} spans={spansOf(threads, key)} />}>
                 <ManuscriptEditor
                   label={name}
                   guidance={guidance ?? "Write here."}
                   home={{ id: page.row.id, slug: page.row.slug, files: page.files }}
                   value={manuscript}
                   generation={generation}
+                  said={{ field: key, value: page.content.fields[key], threads, chosen, selected }}
                   onTouch={draft.touch}
                   onChange={set(key)}
                 />
               </InBrowser>
             ) : (
-              <Reading value={manuscript} />
+              <Reading value={manuscript} spans={spansOf(threads, key)} />
             )}
           </section>
         );
@@ -118,6 +122,12 @@ function Above({ page, draft, holding }: { page: PiecePageData; draft: Draft; ho
     );
   const approvers = page.round?.seats.filter((seat) => seat.verdict === "approve").map((seat) => seat.person) ?? [];
   const approved = approvers.length > 0 ? list(approvers) : page.row.stateKind === "ready" ? "A review" : "";
+  if (!approved && holding.writable && page.decision)
+    return (
+      <div className="mb-6 font-sans">
+        <Hint>You change the text itself here. To propose instead, select words and press Ctrl Alt W.</Hint>
+      </div>
+    );
   if (!approved) return null;
   return (
     <div className="mb-6 font-sans">
@@ -173,8 +183,16 @@ function InBrowser({ children, fallback }: { children: React.ReactNode; fallback
 }
 
 /** A text or a picture as it is read. */
-export function Reading({ value, files = addressOf }: { value: Manuscript | Picture; files?: AddressOf }) {
-  const html = isManuscript(value) ? toHtml(value, files) : pictureToHtml(value as Picture, files);
+export function Reading({
+  value,
+  files = addressOf,
+  spans = [],
+}: {
+  value: Manuscript | Picture;
+  files?: AddressOf;
+  spans?: readonly Span[];
+}) {
+  const html = isManuscript(value) ? toHtml(value, files, spans) : pictureToHtml(value as Picture, files);
   // biome-ignore lint/security/noDangerouslySetInnerHtml: our own renderer, which escapes everything
   return <div className="manuscript" dangerouslySetInnerHTML={{ __html: html }} />;
 }

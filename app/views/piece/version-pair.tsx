@@ -6,6 +6,7 @@ import { Compared } from "#app/views/text/changed.tsx";
 import { useComparison } from "#app/views/text/comparison.ts";
 import { When } from "#app/views/time/clock.tsx";
 import { wordsChanged } from "#core/text/compare.ts";
+import { RemarksCompared } from "./remarks/compared.tsx";
 import type { VersionsPage } from "./versions.ts";
 
 type Version = NonNullable<NonNullable<VersionsPage["pair"]>[number]>;
@@ -60,19 +61,24 @@ export function VersionPair({
           )}
         </div>
       </div>
+      <RemarksCompared threads={page.threads} shown={`${changed.length} ${beside}`} />
       {changed.map(({ key, name, change }) => (
         <div key={key} className="mb-8">
           <h2 className="mb-2 text-rail">{name}</h2>
           {beside ? (
             <div className="grid grid-cols-2 gap-8">
               {(["before", "after"] as const).map((side) => (
-                <div key={side} className="manuscript compared min-w-0 text-[17px]/[26px]!">
+                <div
+                  key={side}
+                  data-after={side === "after" ? key : undefined}
+                  className="manuscript compared min-w-0 text-[17px]/[26px]!"
+                >
                   <Compared change={change} side={side} />
                 </div>
               ))}
             </div>
           ) : (
-            <div className="manuscript compared mx-auto">
+            <div data-after={key} className="manuscript compared mx-auto">
               <Compared
                 change={change}
                 side="both"

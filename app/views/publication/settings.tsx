@@ -22,7 +22,12 @@ const DAYS = [
 const LISTED = 20;
 
 interface Props {
-  settings: { name: string; calendar: Parameters<typeof writeCalendarForm>[0]; revision: number };
+  settings: {
+    name: string;
+    calendar: Parameters<typeof writeCalendarForm>[0];
+    remarkKinds: string;
+    revision: number;
+  };
   zones: string[];
   answer: (FormAnswer & { shifts?: Shift[]; shifted?: number }) | null;
 }
@@ -95,6 +100,14 @@ export function Settings({ settings, zones, answer }: Props) {
             defaultValue={text.special}
             hint="As 2026-12-24: 09:00-12:00."
             error={errors.special}
+          />
+          <TextArea
+            label="Sorts of remarks, one a line"
+            name="remarkKinds"
+            defaultValue={settings.remarkKinds}
+            rows={5}
+            hint="What a remark can be: a question of fact, of wording … What was said under a sort that goes stays."
+            error={errors.remarkKinds}
           />
           <div className="flex flex-wrap gap-2">
             <Button name="intent" value="look" busy={busy}>

@@ -1,9 +1,19 @@
+import type { ReactNode } from "react";
 import { When } from "#app/views/time/clock.tsx";
 import type { ReaderPiece } from "#server/reader/piece.ts";
 import type { Teased } from "#server/reader/shown.ts";
 
 /** A piece as readers read it: on the reader site, and before it is there. */
-export function Article({ piece }: { piece: ReaderPiece }) {
+export function Article({
+  piece,
+  title = piece.title,
+  children,
+}: {
+  piece: ReaderPiece;
+  /** Its title and its text, where they are shown with marks readers do not see. */
+  title?: ReactNode;
+  children?: ReactNode;
+}) {
   return (
     <article>
       <p className="font-sans text-13 text-rail">
@@ -20,7 +30,7 @@ export function Article({ piece }: { piece: ReaderPiece }) {
           </>
         )}
       </p>
-      <h1 className="mt-1 break-words font-serif text-[36px]/[42px]">{piece.title}</h1>
+      <h1 className="mt-1 break-words font-serif text-[36px]/[42px]">{title}</h1>
       {piece.standfirst && <p className="mt-4 text-[21px]/[31px] italic">{piece.standfirst}</p>}
       {piece.facts.length > 0 && (
         <dl className="mt-6 grid grid-cols-2 gap-x-8 gap-y-2 border-y border-ink py-3 font-sans text-13 @lg:grid-cols-3">
@@ -40,8 +50,10 @@ export function Article({ piece }: { piece: ReaderPiece }) {
           ))}
         </dl>
       )}
-      {/* biome-ignore lint/security/noDangerouslySetInnerHtml: our own renderer, which escapes everything */}
-      <div className="manuscript mt-6" dangerouslySetInnerHTML={{ __html: piece.html }} />
+      {children ?? (
+        // biome-ignore lint/security/noDangerouslySetInnerHtml: our own renderer, which escapes everything
+        <div className="manuscript mt-6" dangerouslySetInnerHTML={{ __html: piece.html }} />
+      )}
     </article>
   );
 }

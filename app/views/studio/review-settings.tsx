@@ -92,6 +92,12 @@ export function ReviewSettings({ state, review, workflow, people, locked, put }:
           locked={locked}
           onChange={(authorMayDecide) => set({ authorMayDecide })}
         />
+        <YesSetting
+          label="A sign-off: the text is locked, and whoever approves signs with their name"
+          value={review.signed === true}
+          locked={locked}
+          onChange={(signed) => set({ signed: signed || undefined })}
+        />
       </Group>
       <Group title="Then">
         {OUTCOME_WORDS.map(([outcome, label]) => (

@@ -3,6 +3,7 @@ import type { Block } from "#core/text/block.ts";
 import type { FieldComparison } from "#core/text/compare.ts";
 import { type Change, side } from "#core/text/diff.ts";
 import type { NodeName } from "#core/text/manuscript.ts";
+import { noteRuns } from "#core/text/note.ts";
 import { textOf } from "#core/text/plain.ts";
 import type { Run } from "#core/text/runs.ts";
 import { isPart, marker, type Way, walker } from "#core/text/walk.ts";
@@ -151,7 +152,12 @@ const drawn = walker<NodeName, ReactNode, Place>({
   hardBreak: (_, __, { key }) => <br key={key} />,
   note: ({ attrs }, _, { key }) => (
     <sup key={key} title={String(attrs?.text)}>
-      [{String(attrs?.text)}]
+      [
+      {noteRuns(String(attrs?.text)).map(({ words, emphasised }, i) =>
+        // biome-ignore lint/suspicious/noArrayIndexKey: runs have no other name than their place
+        emphasised ? <em key={i}>{words}</em> : words,
+      )}
+      ]
     </sup>
   ),
   image: ({ attrs = {} }, _, { key, className }) => (

@@ -130,6 +130,7 @@ export function fromScxml(source: string): Imported | { problem: string } {
 }
 
 const LISTS = ["mainLine", "editors", "viewers", "assign", "notify", "remind", "by", "requires", "from"];
+const YES_OR_NO = ["authorMayDecide", "signed"];
 const NUMBERS = ["count", "number", "place"];
 
 /** Attributes as values again. */
@@ -138,7 +139,7 @@ function valuesOf(attributes: Readonly<Record<string, string>> | undefined): Loo
     Object.entries(attributes ?? {}).map(([key, text]) => {
       if (LISTS.includes(key)) return [key, text === "" ? [] : text.split(" ")];
       if (NUMBERS.includes(key)) return [key, Number(text)];
-      return [key, key === "authorMayDecide" ? text === "true" : text];
+      return [key, YES_OR_NO.includes(key) ? text === "true" : text];
     }),
   );
 }

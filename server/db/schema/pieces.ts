@@ -310,32 +310,13 @@ export const decision = mysqlTable(
       .references(() => version.id),
     note: text("note").notNull(),
     at: instant("at").notNull(),
+    /** In a sign-off: their name as they typed it, and the hash of the text they signed. */
+    signature: varchar("signature", { length: 120 }),
+    signedHash: token("signed_hash", { length: 64 }),
+    /** When somebody's refusal took the signature back; it stays on record. */
+    withdrawnAt: instant("withdrawn_at"),
   },
   (table) => [index("decision_round").on(table.roundId, table.at)],
-);
-
-export const comment = mysqlTable(
-  "comment",
-  {
-    id: uuid("id").primaryKey(),
-    pieceId: uuid("piece_id")
-      .notNull()
-      .references(() => piece.id),
-    versionId: uuid("version_id")
-      .notNull()
-      .references(() => version.id),
-    authorId: uuid("author_id")
-      .notNull()
-      .references(() => person.id),
-    body: text("body").notNull(),
-    createdAt: instant("created_at").notNull(),
-    settledAt: instant("settled_at"),
-    settledBy: uuid("settled_by").references(() => person.id),
-  },
-  (table) => [
-    index("comment_piece").on(table.pieceId, table.createdAt),
-    index("comment_open").on(table.pieceId, table.settledAt),
-  ],
 );
 
 /** A link that lets one guest in to one piece. The id is a hash of its secret; the guest is a person of their own. */

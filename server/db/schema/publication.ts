@@ -1,4 +1,5 @@
 import { type AnyMySqlColumn, bigint, date, index, int, mysqlTable, unique, varchar } from "drizzle-orm/mysql-core";
+import type { RemarkKind } from "#core/remarks/thread.ts";
 import type { BindingScope } from "#core/sections/tree.ts";
 import type { Field } from "#core/text/fields.ts";
 import type { Calendar } from "#core/time/calendar.ts";
@@ -12,6 +13,8 @@ export const publication = mysqlTable("publication", {
   id: uuid("id").primaryKey(),
   name: varchar("name", { length: 120 }).notNull(),
   calendar: json("calendar").$type<Calendar>().notNull(),
+  /** What sorts of remarks it tells apart; null while it is content with the ready ones. */
+  remarkKinds: json("remark_kinds").$type<RemarkKind[] | null>(),
   revision: int("revision").notNull().default(1),
 });
 

@@ -9,6 +9,7 @@ import type { Manuscript, Picture } from "#core/text/manuscript.ts";
 import type { Home } from "../asking.tsx";
 import { PictureDialog } from "../picture-dialog.tsx";
 import { EXTENSIONS } from "./extensions.ts";
+import { type Said, useStanding } from "./standing.ts";
 import { Toolbar } from "./toolbar.tsx";
 import { undoLog } from "./undo-log.ts";
 import { cleanPasted, manuscriptOf, showManuscript } from "./words.ts";
@@ -23,6 +24,8 @@ interface Props {
   home: Home;
   value: Manuscript;
   generation: number;
+  /** What is said of the field's words, as the server has them. */
+  said: Said;
   /** Says at once that something is being typed; `onChange` brings it. */
   onTouch(): void;
   onChange(value: Manuscript): void;
@@ -37,7 +40,7 @@ interface Asked {
 }
 
 /** The text editor: structure by buttons and by the usual keys. */
-export default function ManuscriptEditor({ label, guidance, home, value, generation, onTouch, onChange }: Props) {
+export default function ManuscriptEditor({ label, guidance, home, value, generation, said, onTouch, onChange }: Props) {
   const told = useRef({ onTouch, onChange });
   told.current = { onTouch, onChange };
   const gathering = useRef<ReturnType<typeof setTimeout> | null>(null);
@@ -115,6 +118,7 @@ export default function ManuscriptEditor({ label, guidance, home, value, generat
     shown.current = generation;
     showManuscript(editor, value);
   }, [editor, generation, value]);
+  useStanding(editor, said, generation);
   if (!editor) return null;
   return (
     <>

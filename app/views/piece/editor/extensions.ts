@@ -5,9 +5,10 @@ import { search } from "prosemirror-search";
 import { addressOf } from "#app/views/text/address.ts";
 import { fileAt } from "#core/text/html.ts";
 import { safeAddress } from "#core/text/manuscript.ts";
+import { Standing } from "./standing.ts";
 
 /** A note: words that stand at the end of the text, and a number where they belong. */
-const Note = Node.create({
+export const Note = Node.create({
   name: "note",
   group: "inline",
   inline: true,
@@ -71,4 +72,5 @@ export const EXTENSIONS: AnyExtension[] = [
   Note,
   Image,
   Finding,
+  Standing,
 ];

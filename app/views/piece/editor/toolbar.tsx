@@ -4,6 +4,7 @@ import { type FormEvent, useEffect, useState } from "react";
 import { Button } from "#app/ui/button.tsx";
 import { Input } from "#app/ui/field.tsx";
 import { type Picture, safeAddress, webAddress } from "#core/text/manuscript.ts";
+import { emphasised } from "#core/text/note.ts";
 import { FindBar } from "./find-bar.tsx";
 import { Signs } from "./signs.tsx";
 
@@ -171,6 +172,11 @@ function Ask({
       setProblem("An address begins with https://, mailto: or /.");
     else onAnswer(kind === "link" ? webAddress(given) : given);
   };
+  const emphasise = (input: HTMLInputElement) => {
+    const [from, to] = [input.selectionStart ?? 0, input.selectionEnd ?? 0];
+    input.setRangeText(emphasised(input.value.slice(from, to)), from, to, "select");
+    setWords(input.value);
+  };
   return (
     <form onSubmit={answer} className="flex flex-wrap items-center gap-2 pb-2 text-13">
       <Input
@@ -182,6 +188,10 @@ function Ask({
         maxLength={2000}
         onChange={(event) => setWords(event.target.value)}
         onKeyDown={(event) => {
+          if (kind === "note" && event.key === "i" && (event.ctrlKey || event.metaKey)) {
+            event.preventDefault();
+            emphasise(event.currentTarget);
+          }
           if (event.key !== "Escape") return;
           event.preventDefault();
           onLeave();
@@ -194,6 +204,7 @@ function Ask({
       <Button look="word" type="button" onClick={onLeave}>
         Leave
       </Button>
+      {kind === "note" && <span className="text-rail">*So* is emphasised; Ctrl I puts it there.</span>}
       {problem && (
         <span role="alert" className="text-red">
           {problem}

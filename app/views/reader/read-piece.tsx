@@ -1,0 +1,31 @@
+import { lazy, Suspense } from "react";
+import type { InPlace } from "#server/reader/in-place.ts";
+import type { ReaderPiece } from "#server/reader/piece.ts";
+import { Article, Withdrawn } from "./article.tsx";
+
+/** Fetched by who is signed in to the workshop, and by no reader. */
+const InPlaceBar = lazy(() => import("./in-place.tsx"));
+
+/** A released piece, or what readers find in its place; above it what the workshop is told, where it looks. */
+export function ReadPieceView({
+  piece,
+  gone,
+  here,
+}: {
+  piece: ReaderPiece | null;
+  gone: { notice: string; at: number } | null;
+  here: InPlace | null;
+}) {
+  return (
+    <>
+      {here && (
+        <div className="-mx-5 mb-8">
+          <Suspense>
+            <InPlaceBar here={here} look={null} />
+          </Suspense>
+        </div>
+      )}
+      {piece ? <Article piece={piece} /> : gone && <Withdrawn {...gone} />}
+    </>
+  );
+}
