@@ -5,6 +5,7 @@ elenco check WORKFLOW --people PEOPLE
 elenco convert FILE --to json|scxml|mermaid
 elenco due --calendar FILE --from INSTANT --take TAKE [--backward]
 elenco due --calendar FILE --batch FILE
+elenco spread FILE
 elenco verify
 elenco backup FILE
 elenco restore FILE
@@ -18,6 +19,7 @@ const COMMANDS: Record<string, () => Promise<(rest: string[]) => Promise<number>
   convert: async () => (await import("./convert.ts")).convertCommand,
   due: async () => (await import("./due.ts")).dueCommand,
   restore: async () => (await import("./backup.ts")).restoreCommand,
+  spread: async () => (await import("./spread.ts")).spreadCommand,
   verify: async () => (await import("./verify.ts")).verifyCommand,
 };
 

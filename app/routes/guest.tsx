@@ -7,7 +7,7 @@ import { nameGuest } from "#server/guests/commands.ts";
 import { guestOf, guestPage, isOver } from "#server/guests/queries.ts";
 import { decide, decideInput } from "#server/passage/deciding.ts";
 import { masthead } from "#server/reader/queries.ts";
-import { remark } from "#server/remarks/commands.ts";
+import { remark, remarkInput } from "#server/remarks/commands.ts";
 import type { Route } from "./+types/guest.ts";
 
 export async function loader({ context, params }: Route.LoaderArgs) {
@@ -22,7 +22,7 @@ export async function loader({ context, params }: Route.LoaderArgs) {
 
 const FORMS = {
   name: z.object({ name: z.string().trim().min(1, "Your name.").max(100, "At most 100 characters fit.") }),
-  comment: z.object({ body: z.string() }),
+  comment: remarkInput.pick({ body: true, place: true }),
   decide: decideInput.omit({ pieceId: true, dueAt: true }),
 };
 

@@ -18,6 +18,7 @@ const looking = (verb: string): Telling<Made> => ({
 
 export const commentMade = event("comment.made", {
   words: true,
+  leads: "remark",
   payload: z.object({
     body: z.string(),
     version: z.number(),

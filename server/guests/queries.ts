@@ -85,10 +85,13 @@ export async function guestPage(db: Queryable, viewer: Viewer, link: { slug: str
     note: decision ? (round?.note ?? "") : "",
     comments: threads
       .filter((one) => one.authorId === viewer.id)
-      .map(({ id, comments: [said], at, settledAt }) => ({
+      .map(({ id, comments: [said], at, field, anchor, settledAt }) => ({
         id,
         body: said?.body ?? "",
         at,
+        /** The words it is on, as they stand now; null where it is on the whole or its words are gone. */
+        on:
+          field && anchor && !anchor.gone ? { field, start: anchor.start, end: anchor.end, exact: anchor.exact } : null,
         settled: settledAt !== null,
       })),
   };

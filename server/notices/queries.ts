@@ -23,6 +23,7 @@ export async function listNotices(db: Queryable, viewer: Viewer) {
       event: ledger.action,
       part: notice.part,
       payload: ledger.after,
+      subject: ledger.subjectId,
       params: notice.params,
       said: notice.said,
       actor: person.name,
@@ -44,9 +45,9 @@ export async function listNotices(db: Queryable, viewer: Viewer) {
     .where(eq(notice.personId, viewer.id))
     .orderBy(desc(notice.at), desc(notice.id))
     .limit(SHOWN);
-  return rows.map(({ event, part, payload, params, said, actor, title, ...row }) => {
+  return rows.map(({ event, part, payload, subject, params, said, actor, title, slug, ...row }) => {
     const { headline, note } = wordsOf({ event, part, payload, params, said, actor, title }, viewer.zone, viewer.now);
-    return { ...row, headline, note };
+    return { ...row, lead: slug && leadOf(event, slug, subject), headline, note };
   });
 }
 
@@ -63,6 +64,7 @@ export async function mailWords(
       event: ledger.action,
       part: notice.part,
       payload: ledger.after,
+      subject: ledger.subjectId,
       params: notice.params,
       said: notice.said,
       actor: actor.name,
@@ -84,7 +86,7 @@ export async function mailWords(
     "",
     ...(note ? [`"${note}"`, ""] : []),
     ...(lines.length > 0 ? [...lines, ""] : []),
-    `${baseUrl}${leadOf(row.event, row.slug)}`,
+    `${baseUrl}${leadOf(row.event, row.slug, row.subject)}`,
     "",
   ];
   return { subject: headline, text: text.join("\n") };

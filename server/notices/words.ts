@@ -33,8 +33,9 @@ export function wordsOf(
   });
 }
 
-/** The address a notice leads to. */
-export function leadOf(event: string | null, slug: string | null): string {
-  if (slug !== null) return `/pieces/${slug}`;
-  return CATALOGUE.get(event ?? "")?.leads === "workflows" ? "/workflows" : "/me";
+/** The address a notice leads to. @param subject what its event was about, beside the piece */
+export function leadOf(event: string | null, slug: string | null, subject: string | null): string {
+  const leads = CATALOGUE.get(event ?? "")?.leads;
+  if (slug !== null) return `/pieces/${slug}${leads === "remark" && subject ? `?remark=${subject}` : ""}`;
+  return leads === "workflows" ? "/workflows" : "/me";
 }

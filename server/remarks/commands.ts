@@ -8,6 +8,7 @@ import { type Anchor, anchorAt, find, RUN_MOST, rangeSchema } from "#core/text/a
 import type { Block } from "#core/text/block.ts";
 import { isFile } from "#core/text/manuscript.ts";
 import { readWording, runOf } from "#core/text/proposal.ts";
+import { loadEverybody } from "../access/holders.ts";
 import { newId } from "../db/schema/columns.ts";
 import { comment, thread } from "../db/schema/index.ts";
 import { refuseOften } from "../people/attempts.ts";
@@ -192,8 +193,10 @@ export async function send(change: Change, opened: Opened, ids: readonly string[
     );
   const round = await loadOpenRound(tx, facts.piece.id);
   const seated = round?.seats.filter((one) => one.status !== "void").map((one) => one.personId) ?? [];
+  let everybody: ReturnType<typeof loadEverybody> | undefined;
+  const people = () => (everybody ??= loadEverybody(tx));
   for (const { thread: row, body } of rows) {
-    const mentions = await mentioned(change, opened, body);
+    const mentions = await mentioned(change, opened, body, people);
     change.happened(
       commentMade,
       {

@@ -14,14 +14,17 @@ export const mentionable = (people: Iterable<Person>, { target }: Pick<Piece, "t
 /**
  * Whom somebody's words mention, by id. A mention lets nobody in: where a person is named who may not
  * see the piece, the words are refused. A guest knows nobody here, and so mentions nobody.
+ *
+ * @param people everybody, where they were read already
  */
 export async function mentioned(
   change: Change,
   { facts, actor }: Opened<Piece>,
   body: string,
+  people: () => Promise<Map<string, Person>> = () => loadEverybody(change.tx),
 ): Promise<{ ids: string[] } | { refusal: Refusal }> {
   if (actor.guest || !body.includes("@")) return { ids: [] };
-  const everybody = [...(await loadEverybody(change.tx)).values()];
+  const everybody = [...(await people()).values()];
   const names = mentionsIn(
     body,
     everybody.map((one) => one.name),

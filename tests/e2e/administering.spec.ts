@@ -1,7 +1,7 @@
 import { type Browser, expect, type Page, test } from "@playwright/test";
 import { Secret, TOTP } from "otpauth";
 import { accessible } from "./axe.ts";
-import { beginItem, choose, linkInMail, newPage, send, signIn, signOut, write } from "./person.ts";
+import { beginItem, choose, linkInMail, newPage, select, send, signIn, signOut, write } from "./person.ts";
 
 let chief: Page;
 test.beforeAll(async ({ browser }) => {
@@ -320,6 +320,11 @@ test("a guest: a link on the piece, a name, a comment, a decision; taken back it
   await guest.getByLabel("Comment on the piece").fill("The date is wrong.");
   await guest.getByRole("button", { name: "Comment" }).click();
   await expect(guest.getByText("The date is wrong.")).toBeVisible();
+  await select(guest, "few words");
+  await guest.getByLabel("Comment on these words").fill("Say how many.");
+  await guest.getByRole("button", { name: "Comment" }).click();
+  await expect(guest.getByText("“few words”")).toBeVisible();
+  await expect(guest.locator("article mark", { hasText: "few words" })).toBeVisible();
   await accessible(guest);
   await guest.setViewportSize({ width: 360, height: 800 });
   expect(await guest.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360);
@@ -331,6 +336,8 @@ test("a guest: a link on the piece, a name, a comment, a decision; taken back it
   await tobia.goto(url);
   await expect(tobia.getByRole("region", { name: "Passage" })).toContainText("Ambrose Vail (guest) returned version");
   await expect(tobia.getByRole("region", { name: "Remarks" })).toContainText("Ambrose Vail (guest)");
+  await expect(tobia.locator("[data-card]", { hasText: "Say how many." })).toContainText("Ambrose Vail (guest)");
+  await expect(tobia.locator("article [data-thread]", { hasText: "few words" })).toBeVisible();
 
   await chief.goto(`${url}?do=guests`);
   await panel.getByRole("button", { name: /Take back/ }).click();

@@ -127,3 +127,20 @@ export async function linkInMail(page: Page, to: string, pattern: RegExp): Promi
     .not.toBe("");
   return link;
 }
+
+/** Selects words of the text as a hand does. */
+export async function select(page: Page, words: string): Promise<void> {
+  const done = await page.evaluate((wanted) => {
+    const text = document.querySelector("article [data-field] .manuscript");
+    const walk = document.createTreeWalker(text ?? document, NodeFilter.SHOW_TEXT);
+    for (let node = walk.nextNode(); node; node = walk.nextNode()) {
+      const at = (node as Text).data.indexOf(wanted);
+      if (at < 0) continue;
+      (text as HTMLElement).focus();
+      getSelection()?.setBaseAndExtent(node, at, node, at + wanted.length);
+      return true;
+    }
+    return false;
+  }, words);
+  expect(done, `“${words}” stands in the text`).toBe(true);
+}

@@ -1,6 +1,6 @@
 import { type Browser, expect, type Locator, type Page, test } from "@playwright/test";
 import { accessible, faults } from "./axe.ts";
-import { beginItem, choose, saved, send, signIn, write } from "./person.ts";
+import { beginItem, choose, saved, select, send, signIn, write } from "./person.ts";
 
 const WORDS = "The key hangs at the bus office. Cross the bridge at dawn.";
 
@@ -16,23 +16,6 @@ async function sent(browser: Browser, title: string): Promise<{ noor: Page; petr
   await petra.goto(address);
   await expect(petra.getByRole("textbox", { name: "Item" })).toBeVisible();
   return { noor, petra, address };
-}
-
-/** Selects words of the text as a hand does. */
-async function select(page: Page, words: string): Promise<void> {
-  const done = await page.evaluate((wanted) => {
-    const text = document.querySelector("article [data-field] .manuscript");
-    const walk = document.createTreeWalker(text ?? document, NodeFilter.SHOW_TEXT);
-    for (let node = walk.nextNode(); node; node = walk.nextNode()) {
-      const at = (node as Text).data.indexOf(wanted);
-      if (at < 0) continue;
-      (text as HTMLElement).focus();
-      getSelection()?.setBaseAndExtent(node, at, node, at + wanted.length);
-      return true;
-    }
-    return false;
-  }, words);
-  expect(done, `“${words}” stands in the text`).toBe(true);
 }
 
 const card = (page: Page, words: string | RegExp): Locator => page.locator("[data-card]").filter({ hasText: words });
@@ -65,6 +48,8 @@ test("a remark on exact words: said, mentioned, answered, settled, by two people
   await expect(noor.getByRole("heading", { name: "1 remark, none open" })).toBeVisible();
   await noor.goto("/notices");
   await expect(noor.getByRole("main")).toContainText("Petra Holmqvist mentions you on “Remarks on words”");
+  await noor.getByRole("link", { name: "Petra Holmqvist mentions you on “Remarks on words”" }).click();
+  await expect(card(noor, "Which one").getByRole("button").first()).toBeFocused();
 
   await petra.reload();
   await petra.getByRole("button", { name: "open ones" }).click();

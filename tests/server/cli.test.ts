@@ -71,6 +71,14 @@ test("anchor answers where marks stand in a changed text, in their order", async
   expect(code).toBe(0);
 });
 
+test("spread answers with the moves that even a load out", async () => {
+  const { cases: loads } = JSON.parse(readFileSync("core/people/cases/spread.json", "utf8"));
+  const [{ people, items, expect: wanted }] = loads;
+  const { code, out } = await elenco("spread", file("load.json", { people, items }), "--json");
+  const { moves, over } = JSON.parse(out);
+  expect({ code, over, moves: moves.length }).toEqual({ code: 0, ...wanted });
+});
+
 test("what of a plain SCXML file could not be used is said apart from the answer", async () => {
   const plain = file(
     "plain.scxml",
@@ -97,6 +105,20 @@ test.each([
       ...["--marks", file("odd.json", [{ start: -2, end: 1e300 }])],
     ],
     "odd.json: ",
+  ],
+  [
+    "a load with one person twice",
+    () => [
+      "spread",
+      file("twice.json", {
+        people: [
+          { key: "a", limit: 1 },
+          { key: "a", limit: 2 },
+        ],
+        items: [],
+      }),
+    ],
+    "twice.json: people[1]: expected a key of its own",
   ],
   [
     "a workflow that is no JSON",

@@ -200,7 +200,9 @@ export async function heard(
 ): Promise<{ headline: string; note: string }[]> {
   const rows = await listNotices(world.db, await world.viewer(who));
   const slug = pieceId && (await look(world, pieceId)).piece.slug;
-  return rows.filter((row) => !slug || row.slug === slug).map(({ headline, note }) => ({ headline, note }));
+  return rows
+    .filter(({ lead }) => !slug || lead?.split("?")[0] === `/pieces/${slug}`)
+    .map(({ headline, note }) => ({ headline, note }));
 }
 
 /** The piece as its row and present version stand. */

@@ -8,6 +8,8 @@ const KEYS = [
   ["Enter", "open what is selected"],
   ["Esc", "step back"],
   ["Shift J", "on a piece: the next that waits on you"],
+  ["d", "on a piece: what changed since you decided"],
+  ["a", "on a piece: decide"],
   ["n, p", "on a piece: next and previous remark"],
   ["m, w", "on selected words: a remark, other wording; with Ctrl Alt while one writes"],
   ["o", "on a piece: the words as they were, without what is proposed"],
@@ -33,7 +35,7 @@ export function Keys() {
       if (event.key === "Escape" && !event.defaultPrevented) return stepBack(event, navigate);
       if (!isForPage(event)) return;
       if (event.key === "?") setOpen(true);
-      if (event.key === "J") document.querySelector<HTMLAnchorElement>("a[data-next]")?.click();
+      document.querySelector<HTMLElement>(`[data-key="${CSS.escape(event.key)}"]`)?.click();
       if (event.key === "l" || event.key === "L")
         document.querySelector<HTMLButtonElement>("[data-leave] button")?.click();
     };

@@ -26,11 +26,8 @@ export function NoticesView({ loaderData }: Route.ComponentProps) {
             className={`border-b border-rule py-2 focus-within:bg-wash ${one.readAt === null ? "" : "text-rail"}`}
           >
             <p className="flex justify-between gap-4">
-              {one.slug ? (
-                <Link
-                  to={`/pieces/${one.slug}`}
-                  className={`hover:text-blue ${one.readAt === null ? "font-semibold" : ""}`}
-                >
+              {one.lead ? (
+                <Link to={one.lead} className={`hover:text-blue ${one.readAt === null ? "font-semibold" : ""}`}>
                   {one.headline}
                 </Link>
               ) : (

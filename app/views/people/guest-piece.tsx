@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useEffect, useRef, useState } from "react";
 import { Form, useLocation, useNavigation } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
@@ -6,8 +6,11 @@ import { Hidden, TextArea } from "#app/ui/field.tsx";
 import { ActForm } from "#app/views/people/act-form.tsx";
 import { Verdicts } from "#app/views/piece/deciding.tsx";
 import { Reviewers } from "#app/views/piece/framed.tsx";
+import type { Place } from "#app/views/piece/remarks/remarks.ts";
+import { placeSelected } from "#app/views/piece/remarks/selecting.tsx";
 import { Reading } from "#app/views/piece/text.tsx";
 import type { Clock } from "#app/views/time/clock.tsx";
+import type { Span } from "#core/text/annotate.ts";
 import { filesBelow } from "#core/text/html.ts";
 import type { Picture } from "#core/text/manuscript.ts";
 import { isFact, sayValue } from "#core/text/values.ts";
@@ -22,6 +25,28 @@ interface Props {
   clock: Clock;
   piece: Piece;
   answer: FormAnswer | null;
+}
+
+/** Where the guest's own open comments stand in a field. */
+const spansIn = ({ comments }: Piece, field: string): Span[] =>
+  comments.flatMap(({ id, on, settled }) =>
+    on?.field === field && !settled ? [{ id, start: on.start, end: on.end, wording: null }] : [],
+  );
+
+const nothingWritten: Parameters<typeof placeSelected>[1] = new Map();
+
+/** The words selected last in the text, until they are let go of. */
+function useSelected({ content }: Piece): [Place | null, () => void] {
+  const [place, setPlace] = useState<Place | null>(null);
+  useEffect(() => {
+    const onSelect = () => {
+      const found = placeSelected(content, nothingWritten);
+      if (found) setPlace(found);
+    };
+    document.addEventListener("selectionchange", onSelect);
+    return () => document.removeEventListener("selectionchange", onSelect);
+  }, [content]);
+  return [place, useCallback(() => setPlace(null), [])];
 }
 
 /** One piece as a guest sees it: the text, what they said of it, and what they are asked. */
@@ -53,10 +78,16 @@ export function GuestPiece({ publication, clock, piece, answer }: Props) {
               ))}
             </dl>
           )}
-          {fields.map(({ key, type }) => {
+          {fields.map(({ key, name, type }) => {
             const value = content.fields[key];
             if (type !== "image" && type !== "manuscript") return null;
-            return value && <Reading key={key} value={value as Picture} files={filesBelow(pathname)} />;
+            return (
+              value && (
+                <section key={key} aria-label={name} data-field={key}>
+                  <Reading value={value as Picture} files={filesBelow(pathname)} spans={spansIn(piece, key)} />
+                </section>
+              )
+            );
           })}
         </article>
       </main>
@@ -113,9 +144,12 @@ function Remarks({ piece, clock, answer }: Omit<Props, "publication">) {
   const busy = useNavigation().state === "submitting";
   const form = useRef<HTMLFormElement>(null);
   const count = piece.comments.length;
+  const [place, letGo] = useSelected(piece);
   // biome-ignore lint/correctness/useExhaustiveDependencies: a new comment in the list is the sign that the box was sent
   useEffect(() => {
-    if (answer?.intent === "comment" && !answer.refusal) form.current?.reset();
+    if (answer?.intent !== "comment" || answer.refusal) return;
+    form.current?.reset();
+    letGo();
   }, [count, answer]);
   return (
     <section aria-label="Comments">
@@ -130,6 +164,7 @@ function Remarks({ piece, clock, answer }: Omit<Props, "publication">) {
               {sayInstant(one.at, clock.zone, clock.now)}
               {one.settled && " · settled"}
             </p>
+            {one.on && <p className="line-clamp-2 break-words text-rail">“{one.on.exact}”</p>}
             <p className="whitespace-pre-line break-words">{one.body}</p>
           </li>
         ))}
@@ -137,7 +172,22 @@ function Remarks({ piece, clock, answer }: Omit<Props, "publication">) {
       <Form ref={form} method="post" preventScrollReset className="space-y-2">
         <Hidden name="intent" value="comment" />
         <Refused answer={answer} intent="comment" shown={["body"]} />
-        <TextArea label="Comment on the piece" name="body" error={fieldErrors(answer, "comment").body} />
+        {place?.quote ? (
+          <p className="border-l-3 border-blue pl-3 text-13">
+            <Hidden name="place" value={JSON.stringify(place)} />
+            On <q className="break-words">{place.quote.exact.slice(0, 300)}</q>{" "}
+            <Button type="button" look="word" onClick={letGo}>
+              on the whole piece instead
+            </Button>
+          </p>
+        ) : (
+          <p className="text-13 text-rail">Select words of the text to comment on just these.</p>
+        )}
+        <TextArea
+          label={place ? "Comment on these words" : "Comment on the piece"}
+          name="body"
+          error={fieldErrors(answer, "comment").body}
+        />
         <Button busy={busy}>Comment</Button>
       </Form>
     </section>

@@ -1,5 +1,5 @@
 import { useBusy } from "#app/ui/action-form.tsx";
-import { Button, TextLink } from "#app/ui/button.tsx";
+import { Button } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
 import { Checkbox, Hidden, TextArea, TextField } from "#app/ui/field.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
@@ -7,7 +7,7 @@ import { toLocalInput } from "#core/time/local.ts";
 import { counted } from "#core/words/say.ts";
 import type { Said } from "#server/pieces/offers.ts";
 import { Checklist } from "./fields.tsx";
-import { Panelled, type PanelProps, PieceForm, Reviewers } from "./framed.tsx";
+import { Panelled, type PanelProps, PieceForm, Reviewers, Since } from "./framed.tsx";
 
 /** What a reviewer says of the version they read, and what follows from it. */
 export function Deciding({ page, saving, answer }: PanelProps) {
@@ -20,14 +20,9 @@ export function Deciding({ page, saving, answer }: PanelProps) {
   const picking = verdicts.find((one) => one.choose);
   return (
     <Panelled title={`Decide on version ${version.number}`}>
-      {page.decidedOn !== null && (
-        <p className="mb-3 text-13">
-          You decided on version {page.decidedOn}.{" "}
-          <TextLink to={`/pieces/${page.row.slug}/versions?from=${page.decidedOn}&to=${version.number}`}>
-            What changed since
-          </TextLink>
-        </p>
-      )}
+      <p className="mb-3 text-13 empty:hidden">
+        <Since page={page} />
+      </p>
       <div className="mb-3 text-13">
         <Checklist page={page} answer={answer} />
       </div>

@@ -2,7 +2,7 @@ import type { ReactNode } from "react";
 import { useLocation, useRevalidator } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { ActionForm } from "#app/ui/action-form.tsx";
-import { Button } from "#app/ui/button.tsx";
+import { Button, TextLink } from "#app/ui/button.tsx";
 import { Input } from "#app/ui/field.tsx";
 import { PanelHead } from "#app/ui/page.tsx";
 import type { Refusal } from "#core/refusal.ts";
@@ -127,5 +127,22 @@ export function Reviewers({ choose }: { choose: Choosing }) {
         </p>
       )}
     </fieldset>
+  );
+}
+
+/** The way to what changed since one decided, where the text went on. @param keys the key that leads there */
+export function Since({ page, keys }: { page: PiecePage; keys?: string }) {
+  if (page.decidedOn === null) return null;
+  return (
+    <>
+      You decided on version {page.decidedOn}.{" "}
+      <TextLink
+        to={`/pieces/${page.row.slug}/versions?from=${page.decidedOn}&to=${page.version.number}`}
+        title={keys}
+        data-key={keys}
+      >
+        What changed since
+      </TextLink>
+    </>
   );
 }

@@ -10,6 +10,7 @@ import { sayRule } from "#core/review/round.ts";
 import { list } from "#core/words/say.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
+import { Since } from "./framed.tsx";
 import type { PiecePage } from "./page.ts";
 
 /** Above the text: the piece's way, what can happen next, whose turn it is, and whether the text is safe. */
@@ -92,7 +93,7 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
             <Closed name="Decide" refusal={page.decideClosed} why={whyAt(row.slug, "review.decide")} />
           )}
           {decision && (
-            <ButtonLink look="go" to={`${to}?do=decide`} preventScrollReset>
+            <ButtonLink look="go" to={`${to}?do=decide`} preventScrollReset title="a" data-key="a">
               {decision.decided ? "Decide anew" : "Decide"}
             </ButtonLink>
           )}
@@ -103,7 +104,7 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
       </div>
       <div className="mt-3 flex flex-wrap items-end justify-between gap-x-8 gap-y-1">
         <p className="max-w-160">
-          <Turn page={page} />
+          <Turn page={page} /> <Since page={page} keys="d" />
         </p>
         <Heard draft={draft} />
         <p className="text-13 text-rail">
@@ -181,7 +182,7 @@ const Next = ({ next }: { next: NonNullable<PiecePage["next"]> }) => (
   <span className="float-right max-w-full truncate pl-4">
     Next on your turn:{" "}
     <Link
-      data-next
+      data-key="J"
       to={`/pieces/${next.slug}${next.asked === "decide" ? "?do=decide" : ""}`}
       title="Shift J"
       className="font-semibold text-blue hover:underline"

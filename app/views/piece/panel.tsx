@@ -38,7 +38,7 @@ export function Panel({ doing, ...props }: PanelProps & { doing: string }) {
         const opener = [...document.querySelectorAll<HTMLElement>("main a")].find((one) =>
           one.getAttribute("href")?.endsWith(`?do=${doing}`),
         );
-        const onward = opener ?? document.querySelector<HTMLElement>("a[data-next]") ?? document.getElementById("main");
+        const onward = opener ?? document.querySelector<HTMLElement>("[data-key=J]") ?? document.getElementById("main");
         if (document.activeElement === document.body) onward?.focus();
       });
     };

@@ -81,7 +81,7 @@ const fieldOf = (selection: Selection | null): HTMLElement | null => {
 };
 
 /** What is selected, as a remark stands on it; null where it is nothing one can speak of. */
-function placeSelected(content: Content, selected: ReturnType<typeof useRemarks>["selected"]): Place | null {
+export function placeSelected(content: Content, selected: ReturnType<typeof useRemarks>["selected"]): Place | null {
   const selection = document.getSelection();
   const section = fieldOf(selection);
   const field = section?.dataset.field;

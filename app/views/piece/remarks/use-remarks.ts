@@ -1,4 +1,5 @@
 import { type MouseEvent, useEffect, useMemo, useRef, useState } from "react";
+import { useSearchParams } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { isForPage } from "#app/ui/rows.tsx";
 import type { PiecePage } from "../page.ts";
@@ -8,11 +9,15 @@ import type { Composing, Remarks } from "./remarks.ts";
 /** What the text, the margin and the keys share of a piece's remarks: where one is, and what one is writing. */
 export function useRemarksOf(page: PiecePage, owner: string, answer: FormAnswer | null | undefined) {
   const storageKey = `elenco:remark:${owner}:${page.row.id}`;
+  const asked = useSearchParams()[0].get("remark");
   const [chosen, choose] = useState<string | null>(null);
   const [composing, compose] = useState<Composing | null>(null);
   const selected = useRef<Remarks["selected"]>(new Map()).current;
   const acted = useRef<string | null>(null);
   const { threads } = page;
+  useEffect(() => {
+    if (asked) choose(asked);
+  }, [asked]);
   const sent = answer?.intent === "remark" && !answer.refusal && Object.keys(answer.fields).length === 0;
   const heard = useRef(answer);
   useEffect(() => {
