@@ -51,6 +51,7 @@ export default [
   route("pieces/:slug/document", "routes/piece-document.ts"),
   route("pieces/:slug/passage/file", "routes/piece-passage-file.ts"),
   route("pieces/:slug/remarks.jsonld", "routes/piece-remarks.ts"),
+  route("pieces/:slug/remarks", "routes/piece-remarks-all.ts"),
   route("pieces/:slug/look", "routes/piece-look.ts"),
   route("pieces/:slug/files", "routes/piece-files.ts"),
   route("pieces/:slug/text", "routes/piece-text.ts"),

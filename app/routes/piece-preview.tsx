@@ -1,3 +1,4 @@
+import { pack, usePacked } from "#app/packed.ts";
 import { actOnPiece, deskOf } from "#app/piece-desk.ts";
 import { notFound, requireViewer } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
@@ -19,18 +20,18 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
     deskOf({ context, request, params }),
   ]);
   if (!shown) throw notFound();
-  return { ...shown, here, out: out?.content ?? null, page };
+  return { title: shown.piece.title, shown: pack({ ...shown, here, out: out?.content ?? null, page }) };
 }
 
 export const action = ({ context, request, params }: Route.ActionArgs) => actOnPiece({ context, request, params });
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   {
-    title: `Preview of ${(loaderData as { piece?: { title: string } } | undefined)?.piece?.title ?? "a piece"} · Elenco`,
+    title: `Preview of ${(loaderData as { title?: string } | undefined)?.title ?? "a piece"} · Elenco`,
   },
 ];
 
 export default function Preview({ loaderData, actionData }: Route.ComponentProps) {
   const answer = useLastAnswer(actionData);
-  return <PreviewView loaderData={loaderData} answer={answer ?? null} />;
+  return <PreviewView shown={usePacked(loaderData.shown)} answer={answer ?? null} />;
 }

@@ -10,7 +10,7 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   const pieceId = await pieceSeen(context.db, viewer, params.slug);
   if (!pieceId) throw notFound();
   const address = `${context.baseUrl}/pieces/${params.slug}`;
-  const threads = await threadsOf(context.db, pieceId, viewer.id);
+  const threads = await threadsOf(context.db, pieceId, viewer);
   return new Response(JSON.stringify(annotationsOf(address, threads)), {
     headers: { "Content-Type": 'application/ld+json; profile="http://www.w3.org/ns/anno.jsonld"' },
   });

@@ -19,7 +19,7 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   if (!page) throw notFound();
   // Remarks stand in the present text: they are shown where it is one of the two.
   const shown = page.pair?.[1]?.number === page.piece.newest;
-  const threads = shown ? await threadsOf(context.db, page.piece.id, viewer.id) : [];
+  const threads = shown ? await threadsOf(context.db, page.piece.id, viewer) : [];
   return { ...page, threads: threads.filter(({ settledAt }) => settledAt === null) };
 }
 

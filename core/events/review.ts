@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { type Stuck, sayStuck } from "../review/round.ts";
 import { type Flag, sayFlag, VOID_REASONS, type VoidReason } from "../review/seating.ts";
-import { uncapital } from "../words/say.ts";
+import { list, uncapital } from "../words/say.ts";
 import { event, type Telling } from "./event.ts";
 
 /** What whoever is asked to decide is told, whatever made it their turn. */
@@ -140,6 +140,49 @@ export const seatMoved = event("seat.moved", {
     author: {
       asks: "nothing",
       says: ({ payload, title }) => `${payload.person} reviews “${title}”${payload.for ? ` for ${payload.for}` : ""}`,
+    },
+  },
+});
+
+export const reviewReminded = event("review.reminded", {
+  payload: z.object({ state: z.string(), dueAt: z.number(), late: z.boolean(), people: z.array(z.string()) }),
+  says: ({ people, late }) => `reminded ${list(people)}${late ? ": it is late" : " before it is due"}`,
+  tells: {
+    called: {
+      asks: "decision",
+      says: ({ payload, params, title, when }) =>
+        `${payload.state}: “${title}” still waits on you${params.for ? ` for ${params.for}` : ""}; it ${payload.late ? "was" : "is"} due ${when(payload.dueAt)}`,
+    },
+  },
+});
+
+export const reviewOverdue = event("review.overdue", {
+  payload: z.object({
+    state: z.string(),
+    dueAt: z.number(),
+    /** Who has not decided, and who sits in their place from now. */
+    late: z.array(z.object({ person: z.string(), to: z.string().nullable() })),
+  }),
+  says: ({ late, state }) =>
+    late.length === 0
+      ? `found the review in ${state} late`
+      : `found the review in ${state} late: ${list(late.map(({ person, to }) => `${person} has not decided${to ? `, ${to} sits now` : ""}`))}`,
+  tells: {
+    told: {
+      asks: "mending",
+      says: ({ payload, title, when }) =>
+        `${payload.state}: “${title}” is late; it was due ${when(payload.dueAt)}${payload.late.length > 0 ? `, and ${list(payload.late.map((one) => one.person))} ${payload.late.length > 1 ? "have" : "has"} not decided` : ""}`,
+      lines: ({ payload }) => payload.late.flatMap(({ person, to }) => (to ? [`${to} sits for ${person} now.`] : [])),
+    },
+    late: {
+      asks: "decision",
+      says: ({ payload, title, when }) =>
+        `${payload.state}: “${title}” waits on you and is late; it was due ${when(payload.dueAt)}`,
+    },
+    relieved: {
+      asks: "look",
+      says: ({ payload, params, title }) =>
+        `${payload.state}: ${params.to} sits on “${title}” in your place, since it is late`,
     },
   },
 });

@@ -33,8 +33,13 @@ const reviewSchema = z
     return: key,
     decline: key.optional(),
     remind: z.array(takeSchema).default([]),
+    /** What follows for who has not decided so long after it was due: somebody is told, or their seat goes on. */
     overdue: z
-      .strictObject({ after: takeSchema, do: z.enum(["escalate", "stand-in"]), to: principalSchema.optional() })
+      .strictObject({ after: takeSchema, do: z.enum(["escalate", "stand-in", "pass"]), to: principalSchema.optional() })
+      .refine((overdue) => overdue.do !== "pass" || overdue.to !== undefined, {
+        path: ["to"],
+        message: "passing the seat needs whom it passes to",
+      })
       .optional(),
   })
   .refine((review) => review.rule !== "count" || review.count !== undefined, {

@@ -3,6 +3,7 @@ import type { Queryable } from "../db/client.ts";
 import { guestLink, person, piece, seat } from "../db/schema/index.ts";
 import { secretId } from "../people/secrets.ts";
 import { piecePage } from "../pieces/page.ts";
+import { threadsOf } from "../remarks/queries.ts";
 import type { Viewer } from "../viewer.ts";
 
 /** Whom a guest's link lets in, and where; null when it is unknown, over or taken back. */
@@ -72,7 +73,8 @@ export async function guestsOf(db: Queryable, pieceId: string, { now }: Viewer):
 export async function guestPage(db: Queryable, viewer: Viewer, link: { slug: string; pieceId: string; until: number }) {
   const page = await piecePage(db, viewer, link.slug, true);
   if (!page) return null;
-  const { row, kind, content, version, decision, round, threads } = page;
+  const { row, kind, content, version, decision, round } = page;
+  const threads = await threadsOf(db, link.pieceId, viewer);
   return {
     id: link.pieceId,
     name: viewer.name.replace(/ \(guest\)$/, ""),

@@ -7,6 +7,7 @@ import { claimDue, finish, letRest, putOff, type Task } from "./claim.ts";
 import type { Job, Worker } from "./job.ts";
 import { mail } from "./mail.ts";
 import { releases } from "./releases.ts";
+import { reminders } from "./reminders.ts";
 import { search } from "./search.ts";
 import { sweep } from "./sweep.ts";
 import { thinning } from "./thinning.ts";
@@ -21,6 +22,7 @@ const JOBS: Record<TaskKind, Job> = {
   thinning,
   sweep,
   search,
+  reminder: reminders,
 };
 const AFTER_ERROR = 2_000;
 

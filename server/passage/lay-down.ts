@@ -14,6 +14,7 @@ import {
   stay,
   type Urgency,
 } from "../db/schema/index.ts";
+import { scheduleAll } from "../tasks/schedule.ts";
 import type { Change } from "../write.ts";
 
 type Row = typeof piece.$inferSelect;
@@ -157,6 +158,7 @@ export async function openRounds(
       note,
       openedAt: now,
       dueAt: arrival.dueAt,
+      calledUntil: null,
       closedAt: null,
       outcome: null,
       stuck,
@@ -184,6 +186,15 @@ export async function openRounds(
     tx,
     seat,
     laid.flatMap((one) => one.seats),
+  );
+  const calling = laid.flatMap(({ row: { id } }, i) => {
+    const { remind = [], overdue } = opening[i]?.arrival.round?.review ?? {};
+    return remind.length > 0 || overdue ? [id] : [];
+  });
+  // When they remind is looked up as the first of them comes to be done: at once.
+  await scheduleAll(
+    tx,
+    calling.map((subject) => ({ kind: "reminder", subject, dueAt: now })),
   );
   return new Map(laid.map((one) => [one.row.pieceId, one]));
 }

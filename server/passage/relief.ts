@@ -52,7 +52,7 @@ export async function relieve(change: Change, pieceId: string): Promise<Result<n
 }
 
 /** The team, and those who left: a seat may still be theirs. */
-async function everybody(change: Change, facts: Piece, places: Places): Promise<Candidate[]> {
+export async function everybody(change: Change, facts: Piece, places: Places): Promise<Candidate[]> {
   const team = await loadTeam(change.tx, localDate(change.now, places.calendar.timeZone));
   return asCandidates(team, facts.target, change.now);
 }

@@ -8,10 +8,11 @@ import { localDate } from "#core/time/local.ts";
 import { loadHolder, type Person } from "../access/holders.ts";
 import { notGranted } from "../access/who.ts";
 import { newId } from "../db/schema/columns.ts";
-import { piece, round, seat } from "../db/schema/index.ts";
+import { piece, seat } from "../db/schema/index.ts";
 import type { Piece } from "../piece/facts.ts";
 import { note, onPiece } from "../piece/input.ts";
 import { type Opened, openBare } from "../piece/open.ts";
+import { moveDue } from "../review/dates.ts";
 import { callOpenSeats, loadOpenRound, type OpenRound } from "../review/rounds.ts";
 import { assignTo, occupySeat } from "../review/seats.ts";
 import { loadTeam } from "../team/queries.ts";
@@ -135,9 +136,8 @@ export const changeDue = (act: Act, wanted: z.input<typeof changeDueInput>): Pro
     if (!facts.piece.inFlight)
       return refuse({ code: "ended", sentence: `It is in ${facts.state.name}: nothing of it is due.` });
     const { tx } = change;
-    await tx.update(piece).set({ dueAt, dueChosen: true }).where(eq(piece.id, facts.piece.id));
-    const current = await loadOpenRound(tx, facts.piece.id);
-    if (current) await tx.update(round).set({ dueAt }).where(eq(round.id, current.row.id));
+    await tx.update(piece).set({ dueChosen: true }).where(eq(piece.id, facts.piece.id));
+    await moveDue(change, facts.piece.id, dueAt);
     change.happened(
       dueChanged,
       { dueAt, note },

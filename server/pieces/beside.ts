@@ -4,8 +4,11 @@ import { prepared } from "../db/prepared.ts";
 import { assignment, ledger, person, piece, release, released, version } from "../db/schema/index.ts";
 import { OPEN } from "../release/plans.ts";
 import { threadsOf } from "../remarks/queries.ts";
+import type { Viewer } from "../viewer.ts";
 import { waysOf } from "./rows.ts";
 
+/** So many remarks come with the page of a piece; what goes beyond is asked for once it stands. */
+const FIRST_REMARKS = 100;
 /** So many entries of the record stand beside a text. */
 const PASSAGE = 200;
 const ID = sql.placeholder("id");
@@ -62,15 +65,15 @@ const askAssigned = prepared((db) =>
 );
 
 /** What stands beside the text of a piece the caller may see: its way, remarks, record, plan, and who has it. */
-export async function besideText(db: Queryable, id: string, viewerId: string) {
+export async function besideText(db: Queryable, id: string, viewer: Viewer) {
   const [[head], way, threads, entries, [plan], assigned] = await Promise.all([
     askHead(db, { id }),
     waysOf(db, [id]),
-    threadsOf(db, id, viewerId),
+    threadsOf(db, id, viewer, FIRST_REMARKS),
     askEntries(db, { id }),
     askPlan(db, { id }),
     askAssigned(db, { id }),
   ]);
   if (!head) throw new Error(`piece ${id} is gone`);
-  return { ...head, way, threads, entries, plan: plan ?? null, assigned };
+  return { ...head, way, threads, further: threads.length === FIRST_REMARKS, entries, plan: plan ?? null, assigned };
 }

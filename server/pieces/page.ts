@@ -15,6 +15,7 @@ import { loadFacts, type PieceFacts } from "../piece/facts.ts";
 import { holderOf } from "../piece/holder.ts";
 import { holdSentences, mayLetOut } from "../release/commands.ts";
 import { mentionable } from "../remarks/mentions.ts";
+import { type Told, threadsOf } from "../remarks/queries.ts";
 import { loadOpenRound } from "../review/rounds.ts";
 import { loadsSeen, NO_LOAD, sayPrincipals, type Team, teamOf } from "../team/queries.ts";
 import { namesIn } from "../text/names.ts";
@@ -34,6 +35,21 @@ const MOVES: readonly string[] = [pieceMoved.name, pieceRecalled.name, pieceOver
 /** So many versions stand beside the text; the rest have a page of their own. */
 const VERSIONS = 6;
 
+/** All remarks of a piece as its page shows them; null where there is none such for the viewer. */
+export async function allRemarks(db: Queryable, viewer: Viewer, slug: string) {
+  const facts = await loadFacts(db, viewer.places, and(visible(viewer), eq(piece.slug, slug)));
+  return facts && shownTo(viewer, facts, await threadsOf(db, facts.piece.id, viewer));
+}
+
+/** Remarks with what their sorts are called, and whether the viewer may settle them. */
+function shownTo(viewer: Viewer, facts: PieceFacts, threads: readonly Told[]) {
+  const kinds = new Map<string | null, string>(viewer.places.remarkKinds.map(({ key, name }) => [key, name]));
+  const all = facts.piece.authorId === viewer.id || can(viewer, "piece.edit", facts.target, viewer.now).allowed;
+  return threads.map((one) =>
+    Object.assign(one, { kind: kinds.get(one.kind) ?? one.kind, settlable: all || one.authorId === viewer.id }),
+  );
+}
+
 /**
  * Everything the page of one piece shows a viewer; null when there is none for them.
  *
@@ -44,7 +60,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
   if (!facts) return null;
   const id = facts.piece.id;
   const [beside, round, load, versions, holder, files] = await Promise.all([
-    besideText(db, id, viewer.id),
+    besideText(db, id, viewer),
     loadOpenRound(db, id),
     choosing ? loadsSeen(db, viewer) : NO_LOAD,
     newestVersions(db, id, VERSIONS),
@@ -118,11 +134,9 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
     editors: sayPrincipals(team, facts.state.editors, facts.target),
     commentable: may("piece.comment"),
     invites: may("guest.invite"),
-    threads: threads.map((one) => ({
-      ...one,
-      kind: viewer.places.remarkKinds.find(({ key }) => key === one.kind)?.name ?? one.kind,
-      settlable: one.authorId === viewer.id || facts.piece.authorId === viewer.id || may("piece.edit"),
-    })),
+    threads: shownTo(viewer, facts, threads),
+    /** Whether there may be more remarks than came with it. */
+    further: beside.further,
     remarkKinds: viewer.places.remarkKinds,
     /** Whom a remark can mention. */
     mentionable: may("piece.comment")

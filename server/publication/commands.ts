@@ -9,8 +9,10 @@ import { stateOf, type Workflow } from "#core/workflow/document.ts";
 import { administering } from "../access/administer.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
-import { piece, publication, round } from "../db/schema/index.ts";
+import { piece, publication } from "../db/schema/index.ts";
 import { loadDocuments } from "../piece/documents.ts";
+import { moveDue } from "../review/dates.ts";
+import { remindAnew } from "../tasks/schedule.ts";
 import type { Viewer } from "../viewer.ts";
 import type { Act } from "../write.ts";
 
@@ -74,13 +76,8 @@ export function changePublication(act: Act, wanted: PublicationChange): Promise<
     const read = wanted.remarkKinds === undefined ? { kinds: present } : readKinds(wanted.remarkKinds, present);
     if ("problem" in read) return refuse({ code: "kinds", field: "remarkKinds", sentence: read.problem });
     const shifts = await shiftsOf(tx, undefined, wanted.calendar);
-    for (const { id, after } of shifts) {
-      await tx.update(piece).set({ dueAt: after }).where(eq(piece.id, id));
-      await tx
-        .update(round)
-        .set({ dueAt: after })
-        .where(and(eq(round.pieceId, id), isNull(round.closedAt)));
-    }
+    for (const { id, after } of shifts) await moveDue(change, id, after);
+    await remindAnew(tx, change.now);
     const { name, calendar } = wanted;
     await tx
       .update(publication)

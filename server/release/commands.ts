@@ -2,6 +2,7 @@ import { eq, sql } from "drizzle-orm";
 import { z } from "zod";
 import { can } from "#core/access/decide.ts";
 import { releaseConfirmed, releasePlanned, releaseProposed } from "#core/events/release.ts";
+import { dueIn } from "#core/passage/arrive.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { sayHold } from "#core/release/preflight.ts";
 import { isNamedOn } from "#core/workflow/moves.ts";
@@ -12,6 +13,8 @@ import { piece, release } from "../db/schema/index.ts";
 import { type PieceFacts, standingOf } from "../piece/facts.ts";
 import { onPiece, text } from "../piece/input.ts";
 import { type Opened, openPiece } from "../piece/open.ts";
+import { moveDue } from "../review/dates.ts";
+import { loadPlaces } from "../sections/places.ts";
 import { schedule } from "../tasks/schedule.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { foresee } from "./foresee.ts";
@@ -200,11 +203,16 @@ export async function whyNotWithdraw(
 }
 
 /** The piece shows that something about it changed. */
-const changed = ({ tx }: Change, { piece: row }: PieceFacts, publishAt: number | null) =>
-  tx
+async function changed(change: Change, { piece: row, state }: PieceFacts, publishAt: number | null): Promise<void> {
+  await change.tx
     .update(piece)
     .set({ publishAt, revision: sql`${piece.revision} + 1` })
     .where(eq(piece.id, row.id));
+  // What is due so long before the publish date moves with it, unless somebody chose its date.
+  if (publishAt === row.publishAt || !state.dueBefore || row.dueChosen || !row.inFlight) return;
+  const { calendar } = await loadPlaces(change.tx);
+  await moveDue(change, row.id, dueIn(state, { calendar, now: row.since, publishAt }));
+}
 
 /** What stands in the way of a plan, in sentences. */
 export const holdSentences = (holds: readonly Parameters<typeof sayHold>[0][]) => holds.map(sayHold);

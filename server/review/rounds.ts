@@ -9,6 +9,7 @@ import type { Queryable } from "../db/client.ts";
 import { prepared } from "../db/prepared.ts";
 import { decision, person, type RoundEnd, round, type SeatStatus, seat, version } from "../db/schema/index.ts";
 import type { Piece } from "../piece/facts.ts";
+import { cancel } from "../tasks/schedule.ts";
 import type { Change } from "../write.ts";
 
 /** A seat with the names of those it concerns. */
@@ -163,5 +164,6 @@ export async function closeRound(
     .update(seat)
     .set({ status: "closed" })
     .where(and(eq(seat.roundId, row.id), inArray(seat.status, ["open", "waiting"])));
+  await cancel(change.tx, "reminder", [row.id]);
   change.happened(roundClosed, { state: facts.state.name, outcome }, { pieceId: facts.piece.id, subjectId: row.id });
 }

@@ -14,7 +14,8 @@ export type TaskKind =
   | "guest"
   | "thinning"
   | "sweep"
-  | "search";
+  | "search"
+  | "reminder";
 
 /** Something that has to happen, and when. */
 export interface Later {
@@ -56,6 +57,11 @@ export async function scheduleBy(tx: Transaction, later: Later): Promise<void> {
     .insert(task)
     .values({ id: newId(), ...later })
     .onDuplicateKeyUpdate({ set: { dueAt: sql`LEAST(${task.dueAt}, VALUES(${sql.identifier(task.dueAt.name)}))` } });
+}
+
+/** Has every reminder there is counted anew: the calendar they go by is another. */
+export async function remindAnew(tx: Transaction, now: number): Promise<void> {
+  await tx.update(task).set({ dueAt: now }).where(eq(task.kind, "reminder"));
 }
 
 /** Takes back what is no longer to happen. */

@@ -12,6 +12,7 @@ import { targetOf } from "../piece/facts.ts";
 import { OPEN } from "../release/plans.ts";
 import { ownersOf } from "../review/rounds.ts";
 import type { Places } from "../sections/places.ts";
+import { cancel } from "../tasks/schedule.ts";
 import { asCandidates, type Team } from "../team/queries.ts";
 import type { Change, Recipient } from "../write.ts";
 
@@ -120,10 +121,14 @@ async function endRounds(change: Change, going: readonly Going[]): Promise<void>
     .update(seat)
     .set({ status: "closed" })
     .where(and(inArray(seat.pieceId, ids), inArray(seat.status, ["open", "waiting"])));
-  await tx
-    .update(round)
-    .set({ closedAt: now, outcome: "withdrawn", stuck: null })
-    .where(and(inArray(round.pieceId, ids), isNull(round.closedAt)));
+  const theirs = and(inArray(round.pieceId, ids), isNull(round.closedAt));
+  const rounds = await tx.select({ id: round.id }).from(round).where(theirs);
+  await tx.update(round).set({ closedAt: now, outcome: "withdrawn", stuck: null }).where(theirs);
+  await cancel(
+    tx,
+    "reminder",
+    rounds.map(({ id }) => id),
+  );
   for (const { row, from } of ended)
     change.happened(roundClosed, { state: from.name, outcome: "withdrawn" }, { pieceId: row.id });
 }

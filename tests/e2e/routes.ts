@@ -83,6 +83,7 @@ export const ROUTES: Record<string, Entry> = {
   "pieces/:slug/signed": { address: "/pieces/SLUG/signed", may: [] },
   "pieces/:slug/passage/file": { address: "/pieces/SLUG/passage/file?as=csv", may: READERS },
   "pieces/:slug/remarks.jsonld": { address: "/pieces/SLUG/remarks.jsonld", may: READERS },
+  "pieces/:slug/remarks": { address: "/pieces/SLUG/remarks", may: READERS },
   "pieces/:slug/look": { address: "/pieces/SLUG/look", may: [] },
   "pieces/:slug/files": { address: "/pieces/SLUG/files", may: [] },
   "pieces/:slug/text": { address: "/pieces/SLUG/text", may: READERS },

@@ -1,8 +1,9 @@
 import { and, eq } from "drizzle-orm";
 import type { Block } from "#core/text/block.ts";
+import { newId } from "#server/db/schema/columns.ts";
 import { comment, notice, thread, version } from "#server/db/schema/index.ts";
 import { reassignSeat } from "#server/passage/routing.ts";
-import { piecePage } from "#server/pieces/page.ts";
+import { allRemarks, piecePage } from "#server/pieces/page.ts";
 import { remark, reply, rewordComment, sendRemarks, takeBack } from "#server/remarks/commands.ts";
 import { askOpinion } from "#server/remarks/opinion.ts";
 import { acceptProposals, setAside } from "#server/remarks/proposals.ts";
@@ -64,7 +65,7 @@ test("a remark stays on its words however the text moves, and is gone with them 
   accepted(await remark(world.act("wim"), { pieceId: id, body: "Which bridge?", place: on("the bridge") }));
   accepted(await remark(world.act("wim"), { pieceId: id, body: "How old?", place: on("old path") }));
   expect(await standing(id)).toEqual(["the bridge", "old path"]);
-  const told = await threadsOf(world.db, id, world.id("ilda"));
+  const told = await threadsOf(world.db, id, await world.viewer("ilda"));
   expect(told.map(({ anchor, at, comments }) => [anchor?.exact, at, comments[0]?.at])).toEqual([
     ["the bridge", MORNING, MORNING],
     ["old path", MORNING, MORNING],
@@ -108,15 +109,45 @@ test("words that moved while somebody wrote of them are found by what was read t
   expect(await standing(id)).toEqual(["the bridge"]);
 });
 
+test("of very many remarks the first come with the page, what is open before what is settled, and all when asked", async () => {
+  const { id, slug } = await inReview();
+  const at = MORNING;
+  const rows = Array.from({ length: 120 }, (_, i) => ({
+    id: newId(),
+    pieceId: id,
+    authorId: world.id("wim"),
+    version: 1,
+    createdAt: at + i,
+    sentAt: at + i,
+    settledAt: i < 60 ? at + i : null,
+  }));
+  await world.db.insert(thread).values(rows);
+  await world.db.insert(comment).values(
+    rows.map(({ id: threadId, pieceId, authorId, createdAt }, i) => ({
+      id: newId(),
+      threadId,
+      pieceId,
+      authorId,
+      createdAt,
+      body: `Remark ${i}.`,
+    })),
+  );
+  const { threads, further } = await page(slug, "petra");
+  expect([threads.length, further, threads.filter((one) => one.settledAt === null).length]).toEqual([100, true, 60]);
+  const all = await allRemarks(world.db, await world.viewer("petra"), slug);
+  expect(all?.map((one) => one.comments[0]?.body)).toEqual(rows.map((_, i) => `Remark ${i}.`));
+  expect(await allRemarks(world.db, await world.viewer("petra"), "no-such-piece")).toBeNull();
+});
+
 test("what is kept back is one's own until it is sent: nobody sees, counts or hears of it", async () => {
   const { id, slug } = await inReview();
   for (const words of ["old path", "the bridge"])
     accepted(await remark(world.act("wim"), { pieceId: id, body: `On ${words}`, place: on(words), keep: true }));
-  expect(await threadsOf(world.db, id, world.id("wim"))).toHaveLength(2);
+  expect(await threadsOf(world.db, id, await world.viewer("wim"))).toHaveLength(2);
   for (const who of ["ilda", "tobia", "petra"]) expect((await page(slug, who)).threads).toEqual([]);
   expect((await page(slug, "tobia")).row.openComments).toBe(0);
   expect((await tell("tobia", id)).map(({ part }) => part)).not.toContain("concerned");
-  const [kept] = await threadsOf(world.db, id, world.id("wim"));
+  const [kept] = await threadsOf(world.db, id, await world.viewer("wim"));
   expect(codeOf(await reply(world.act("petra"), { pieceId: id, threadId: kept?.id ?? "", body: "?" }))).toBe(
     "no-remark",
   );

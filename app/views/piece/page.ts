@@ -8,6 +8,8 @@ import type { LineChoice } from "#server/workflows/one-piece.ts";
 /** The page of a piece, with what its forms need. */
 export type PiecePage = PiecePageData & {
   formKey: string;
+  /** What a file it was just begun from had that has no form here. */
+  imported: string | null;
   /** What waits on the viewer beside it. */
   next: Awaited<ReturnType<typeof nextOnTurn>>;
   configure: boolean;

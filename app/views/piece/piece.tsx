@@ -4,23 +4,26 @@ import { useOwner } from "#app/views/frame/kept-here.ts";
 import { useDraft } from "#app/views/piece/draft.ts";
 import { Fields } from "#app/views/piece/fields.tsx";
 import { Head } from "#app/views/piece/head.tsx";
+import type { PiecePage } from "#app/views/piece/page.ts";
 import { Panel } from "#app/views/piece/panel.tsx";
 import { Passage } from "#app/views/piece/passage.tsx";
 import { Margin } from "#app/views/piece/remarks/margin.tsx";
 import { RemarksContext } from "#app/views/piece/remarks/remarks.ts";
 import { Selecting } from "#app/views/piece/remarks/selecting.tsx";
+import { useAllRemarks } from "#app/views/piece/remarks/use-all.ts";
 import { useRemarksOf } from "#app/views/piece/remarks/use-remarks.ts";
 import { Text } from "#app/views/piece/text.tsx";
 import type { Route } from "../../routes/+types/piece.ts";
 
 /** A piece: its head, its fields, its text, and beside it what is said and done. */
 export function PieceView({
-  page,
+  page: sent,
   answer,
 }: {
-  page: Route.ComponentProps["loaderData"];
+  page: PiecePage;
   answer: Route.ComponentProps["actionData"] | null;
 }) {
+  const page = useAllRemarks(sent);
   const { revalidate } = useRevalidator();
   const latest = useRef(revalidate);
   latest.current = revalidate;

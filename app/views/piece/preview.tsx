@@ -12,10 +12,11 @@ import { Panel } from "./panel.tsx";
 import { Margin } from "./remarks/margin.tsx";
 import { RemarksContext, spansOf, useRemarks } from "./remarks/remarks.ts";
 import { Selecting } from "./remarks/selecting.tsx";
+import { useAllRemarks } from "./remarks/use-all.ts";
 import { useRemarksOf } from "./remarks/use-remarks.ts";
 import { Reading } from "./text.tsx";
 
-type Data = Route.ComponentProps["loaderData"];
+type Data = Route.ComponentProps["loaderData"]["shown"]["holds"];
 
 /** The widths readers read at, in pixels. */
 const WIDTHS: Record<string, number> = { telephone: 360, tablet: 768, desk: 1000 };
@@ -25,8 +26,9 @@ const SHAPES = ["page", "list", "feed"] as const;
  * A piece in place: as readers have it, as they would have it, or what differs marked in the page; at three
  * widths, in a list, in a feed. Remarks are made and decisions taken right here.
  */
-export function PreviewView({ loaderData, answer }: { loaderData: Data; answer: FormAnswer | null }) {
-  const { piece, slug, version, live, here, page } = loaderData;
+export function PreviewView({ shown, answer }: { shown: Data; answer: FormAnswer | null }) {
+  const { piece, slug, version, live, here } = shown;
+  const page = useAllRemarks(shown.page);
   const [words] = useSearchParams();
   const at = words.get("at") && Object.hasOwn(WIDTHS, words.get("at") ?? "") ? String(words.get("at")) : "desk";
   const shape = SHAPES.find((one) => one === words.get("as")) ?? "page";
@@ -81,7 +83,7 @@ export function PreviewView({ loaderData, answer }: { loaderData: Data; answer: 
               style={{ width: WIDTHS[at] }}
             >
               <div className="mx-auto max-w-[72ch]">
-                {shape === "page" && <InThePage look={look} present={present} data={loaderData} />}
+                {shape === "page" && <InThePage look={look} present={present} data={shown} />}
                 {shape === "list" && <Teaser piece={piece}>{piece.title}</Teaser>}
                 {shape === "feed" && (
                   <dl className="space-y-2 font-sans text-13">
@@ -100,13 +102,13 @@ export function PreviewView({ loaderData, answer }: { loaderData: Data; answer: 
                 )}
               </div>
             </div>
-            {present && look === "ours" && page.commentable && <Selecting content={loaderData.content} />}
+            {present && look === "ours" && page.commentable && <Selecting content={shown.content} />}
           </div>
           <div className="space-y-6 border-rule bg-enamel px-4 py-4 lg:border-l">
             {doing && <Panel key={doing} doing={doing} page={page} saving={false} answer={answer} />}
             <Margin
               page={page}
-              content={loaderData.content}
+              content={shown.content}
               viewer={owner}
               storageKey={remarks.storageKey}
               answer={answer}

@@ -20,11 +20,14 @@ export const token = customType<{ data: string; config: { length: number } }>({
   dataType: (config) => `varchar(${config?.length ?? 64}) character set ascii collate ascii_bin`,
 });
 
+/** Epoch milliseconds of an instant as the database writes it. */
+export const instantOf = (text: string) => Date.parse(`${text.replace(" ", "T")}Z`);
+
 /** An instant in UTC to the millisecond; epoch milliseconds in our code. */
 export const instant = customType<{ data: number; driverData: string }>({
   dataType: () => "datetime(3)",
   toDriver: (at) => new Date(at).toISOString().replace("T", " ").replace("Z", ""),
-  fromDriver: (text) => Date.parse(`${String(text).replace(" ", "T")}Z`),
+  fromDriver: (text) => instantOf(String(text)),
 });
 
 /** JSON that is stored as text and parsed once. */

@@ -250,6 +250,8 @@ export const round = mysqlTable(
     note: text("note").notNull(),
     openedAt: instant("opened_at").notNull(),
     dueAt: instant("due_at"),
+    /** Until when its reminders, and what follows for who is late, were made. */
+    calledUntil: instant("called_until"),
     closedAt: instant("closed_at"),
     outcome: token("outcome", { length: 20 }).$type<RoundEnd>(),
     /** Why it can no longer pass; null while it can. */

@@ -1,0 +1,1 @@
+ALTER TABLE `round` ADD `called_until` datetime(3);
