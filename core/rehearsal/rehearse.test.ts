@@ -9,6 +9,7 @@ import {
   begin,
   choices,
   decideAs,
+  later,
   offers,
   type Rehearsal,
   type Stage,
@@ -171,4 +172,29 @@ test("every mend that is offered makes its finding go away and lets no new error
     "",
     "Switch Route check on",
   ]);
+});
+
+test("time passes: whoever has not decided is reminded, and a late seat goes on to the stand-in", () => {
+  const guide = read("route-guide");
+  const check = stateOf(guide, "route-check");
+  const review = {
+    ...(check.review as Review),
+    remind: ["1wd"],
+    overdue: { after: "1wd", do: "stand-in" as const },
+  };
+  const workflow = changeState(guide, "route-check", { review });
+  const covered = people.people.map((one) => (one.key === "wim" ? { ...one, standIn: "petra" } : one));
+  const stage: Stage = { workflow, people: { ...people, people: covered }, calendar };
+  const sent = take(stage, begin(stage, "tobia", NOW), "tobia", "send", {
+    note: "Done.",
+    publishAt: null,
+    chosen: [],
+  });
+  if (!sent.ok) throw new Error(sent.refusal.sentence);
+  const { dueAt } = sent.value;
+  const steps = later(stage, sent.value, (dueAt ?? 0) + 7 * 86_400_000);
+  expect(steps.map((one) => one.passage.at(-1)?.step)).toEqual(["Send for route check", "Reminder", "Late"]);
+  expect(steps.at(-1)?.passage.at(-1)?.note).toContain("Petra sits for Wim now");
+  expect(steps.at(-1)?.now).toBe((dueAt ?? 0) + 7 * 86_400_000);
+  expect(later(stage, steps.at(-1) as Rehearsal, (dueAt ?? 0) + 30 * 86_400_000)).toHaveLength(1);
 });

@@ -1,13 +1,15 @@
 import { arrive, refuseStuck } from "../passage/arrive.ts";
 import { creators, type People } from "../people/document.ts";
-import { type Principal, sayPrincipal } from "../people/principals.ts";
+import { type Principal, peopleMeant, sayPrincipal } from "../people/principals.ts";
 import { accept, type Refusal, type Result, refuse } from "../refusal.ts";
 import { decide, foresee, outcomeOf, type Place, seatToDecideFrom, type Table } from "../review/deciding.ts";
+import { type Call, callsBetween, callsOf, takesOver } from "../review/reminding.ts";
 import type { Decision, Outcome, Verdict } from "../review/round.ts";
 import { type Candidate, candidates, isVacant, type Seating } from "../review/seating.ts";
 import type { Calendar } from "../time/calendar.ts";
 import { localDate } from "../time/local.ts";
-import { stateOf, type Transition, type Workflow } from "../workflow/document.ts";
+import { list } from "../words/say.ts";
+import { type Review, stateOf, type Transition, type Workflow } from "../workflow/document.ts";
 import { judgeMove, type Move, moves, type Standing } from "../workflow/moves.ts";
 
 /** What a rehearsal plays in; people are named by key. */
@@ -38,7 +40,7 @@ export interface Rehearsal {
   publishAt: number | null;
   assigned: string[];
   openChecklist: string[];
-  round: { seats: Seating[]; decisions: Decision[] } | null;
+  round: { seats: Seating[]; decisions: Decision[]; openedAt: number } | null;
   passage: Happening[];
 }
 
@@ -150,8 +152,53 @@ export function decisionsLead(stage: Stage, rehearsal: Rehearsal, person: string
   );
 }
 
-/** Lets time pass, or ticks every point of the checklist: what the real piece's people do in between. */
-export const later = (rehearsal: Rehearsal, now: number): Rehearsal => ({ ...rehearsal, now });
+/**
+ * Lets time pass. What the review does by the clock on the way happens: whoever has not decided is reminded, a
+ * late seat goes on.
+ *
+ * @returns the piece as it was and, one after the other, as each call left it; the last is at the new time
+ */
+export function later(stage: Stage, rehearsal: Rehearsal, now: number): Rehearsal[] {
+  const { review } = stateOf(stage.workflow, rehearsal.state);
+  if (!review || !rehearsal.round) return [{ ...rehearsal, now }];
+  const calls = callsOf(review, { openedAt: rehearsal.round.openedAt, dueAt: rehearsal.dueAt }, stage.calendar);
+  const steps = [rehearsal];
+  for (const call of callsBetween(calls, rehearsal.now, now).come)
+    steps.push(callLate(stage, { ...(steps.at(-1) ?? rehearsal), now: call.at }, review, call));
+  return steps.with(-1, { ...(steps.at(-1) ?? rehearsal), now });
+}
+
+function callLate(stage: Stage, rehearsal: Rehearsal, review: Review, { does }: Call): Rehearsal {
+  const round = rehearsal.round as NonNullable<Rehearsal["round"]>;
+  const people = asCandidates(stage, rehearsal.now);
+  const open = openSeats(stage, rehearsal);
+  let { seats } = round;
+  const told = open.flatMap((place) => seats[place]?.personId ?? []);
+  const passed: string[] = [];
+  for (const place of does === "overdue" ? open : []) {
+    const holder = people.find((one) => one.id === seats[place]?.personId);
+    const seated = new Set(seats.filter((one) => !one.voidReason).map((one) => one.personId));
+    const to = holder ? takesOver(review, holder, { people, authorId: rehearsal.author, seated }) : null;
+    if (!holder || !to) continue;
+    passed.push(`${to.name} sits for ${holder.name} now`);
+    told.push(to.id);
+    seats = seats.with(place, { personId: to.id, forPersonId: null, voidReason: null, flag: null });
+  }
+  const meant = does === "overdue" && passed.length === 0 && review.overdue?.to ? [review.overdue.to] : [];
+  const cast = { authorId: rehearsal.author, assigneeIds: told, people };
+  const happened: Happening = {
+    at: rehearsal.now,
+    who: null,
+    step: does === "remind" ? "Reminder" : "Late",
+    state: rehearsal.state,
+    note: list(passed),
+    passedBy: [],
+    told: [...new Set([...told, ...peopleMeant(meant, cast)])],
+  };
+  return { ...rehearsal, round: { ...round, seats }, passage: [...rehearsal.passage, happened] };
+}
+
+/** Ticks every point of the checklist, as the real piece's people do in between. */
 export const tick = (rehearsal: Rehearsal): Rehearsal => ({ ...rehearsal, openChecklist: [] });
 
 /** People a sender would choose among for a step, the least busy first; in a rehearsal nobody is busy. */
@@ -226,7 +273,7 @@ function come(
     dueAt,
     assigned: having,
     openChecklist: checklist,
-    round: round && { seats: round.seats, decisions: [] },
+    round: round && { seats: round.seats, decisions: [], openedAt: rehearsal.now },
     passage: [
       ...rehearsal.passage,
       {

@@ -103,7 +103,7 @@ test("pieces travel at random and nothing that always holds is broken", () => {
         for (const [i, does] of acts.entries()) {
           // Half way, other people work here: some left, some are away.
           if (i === acts.length >> 1) stage = { ...stage, people: staffs.at(-1) as People };
-          piece = later(piece, NOW + i * HOUR);
+          piece = later(stage, piece, NOW + i * HOUR).at(-1) ?? piece;
           const before = piece;
           piece = does.does === "tick" ? tick(piece) : play(stage, piece, does, count);
           holds(stage, before, piece);

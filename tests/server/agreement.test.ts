@@ -179,7 +179,7 @@ test("random workflows played through the rehearsal and through the real command
       const { id } = await begin(world, "Played twice", author);
       let rehearsal = beginRehearsal(stage, author, MORNING);
       for (const [i, acting] of all.entries()) {
-        rehearsal = later(rehearsal, MORNING + (i + 1) * HOUR);
+        rehearsal = later(stage, rehearsal, MORNING + (i + 1) * HOUR).at(-1) as Rehearsal;
         if (acting.reviewers === 9 && rehearsal.openChecklist.length > 0) {
           await world.db
             .update(checklistPoint)
@@ -212,7 +212,7 @@ test.each(STARTING_POINTS.map((one) => [one.name, one] as const))(
     const { id } = await begin(world, "Travelled", "tobia");
     let rehearsal = beginRehearsal(stage, "tobia", MORNING);
     for (let i = 0; i < 20 && rehearsal.state !== "live"; i++) {
-      rehearsal = later(rehearsal, MORNING + (i + 1) * HOUR);
+      rehearsal = later(stage, rehearsal, MORNING + (i + 1) * HOUR).at(-1) as Rehearsal;
       const at = stage.workflow.mainLine.indexOf(rehearsal.state);
       const next = stage.workflow.mainLine[at + 1];
       const says = { says: "approve" as const, note: "As agreed.", reviewers: 1 };

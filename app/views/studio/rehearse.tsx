@@ -87,7 +87,7 @@ export function Rehearse({ stage, now, findings }: { stage: Stage; now: number; 
         <Where
           stage={stage}
           rehearsal={present}
-          onLater={(at) => setSteps([...passed.slice(0, -1), later(present, at)])}
+          onLater={(at) => setSteps([...passed.slice(0, -1), ...later(stage, present, at)])}
         />
         <label className="mt-4 block text-13 font-semibold">
           Act as
@@ -195,8 +195,8 @@ function Passage({
           // biome-ignore lint/suspicious/noArrayIndexKey: a step is known by its place in the passage
           <li key={i} className="flex items-baseline justify-between gap-3 border-b border-rule py-1.5 text-13">
             <span>
-              <span className="font-semibold">{happened.who && personName(stage, happened.who)}</span>: {happened.step}{" "}
-              → {stateOf(stage.workflow, happened.state).name}
+              <span className="font-semibold">{happened.who ? personName(stage, happened.who) : "By the clock"}</span>:{" "}
+              {happened.step} → {stateOf(stage.workflow, happened.state).name}
               {happened.passedBy.length > 0 &&
                 `, past ${list(happened.passedBy.map((key) => stateOf(stage.workflow, key).name))}`}
               {happened.note && <span className="text-rail"> “{happened.note}”</span>}

@@ -119,7 +119,6 @@ export function ReviewSettings({ state, review, workflow, people, locked, put }:
         />
       </Group>
       <Group title="When it takes long">
-        <p className="py-1.5 text-13 text-rail">Kept with the workflow. Nobody is reminded or told by it yet.</p>
         <TakeSetting
           label="Remind before it is due"
           value={review.remind[0]}
@@ -148,19 +147,27 @@ export function ReviewSettings({ state, review, workflow, people, locked, put }:
               value={review.overdue.do}
               options={[
                 ["escalate", "tell somebody"],
-                ["stand-in", "the stand-in decides"],
+                ["stand-in", "the stand-in sits"],
+                ["pass", "the seat passes to"],
               ]}
               locked={locked}
-              onChange={(what) => review.overdue && set({ overdue: { ...review.overdue, do: what } })}
+              onChange={(what) =>
+                review.overdue &&
+                set({ overdue: { ...review.overdue, do: what, ...(what === "pass" && { to: firstRole(people) }) } })
+              }
             />
-            {review.overdue.do === "escalate" && (
+            {review.overdue.do !== "stand-in" && (
               <Principals
-                label="Told"
+                label={review.overdue.do === "pass" ? "To the least busy of" : "Told"}
                 value={review.overdue.to ? [review.overdue.to] : []}
-                generic={["author"]}
+                generic={review.overdue.do === "pass" ? [] : ["author"]}
                 people={people}
                 locked={locked}
-                onChange={(next) => review.overdue && set({ overdue: { ...review.overdue, to: next.at(-1) } })}
+                onChange={(next) =>
+                  review.overdue &&
+                  (next.length > 0 || review.overdue.do !== "pass") &&
+                  set({ overdue: { ...review.overdue, to: next.at(-1) } })
+                }
               />
             )}
           </>
@@ -169,6 +176,9 @@ export function ReviewSettings({ state, review, workflow, people, locked, put }:
     </>
   );
 }
+
+/** Whom a late seat passes to until somebody else is chosen: whoever may hold any, by the first role there is. */
+const firstRole = ({ roles }: People) => (roles[0] ? `role:${roles[0].key}` : undefined);
 
 function seatFor(principal: string): SeatRule {
   const name = principal.slice(principal.indexOf(":") + 1);
