@@ -39,6 +39,8 @@ export default [
         route("kinds", "routes/publication-kinds.tsx"),
         route("record", "routes/publication-record.tsx"),
       ]),
+      route("together", "routes/together.tsx"),
+      route("together/:id", "routes/together-bundle.tsx"),
       route("why", "routes/why.tsx"),
       route("me", "routes/me.tsx"),
       route("notices", "routes/notices.tsx"),

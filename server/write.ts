@@ -27,6 +27,8 @@ export interface Act {
   files: string;
   /** Whom the person looks as, by name: until they leave, nothing can be changed. */
   seeingAs?: string | undefined;
+  /** Told what would happen, and then nothing of it has: the write is rolled back. */
+  imagines?: ((happenings: readonly Happening[]) => void) | undefined;
   /** Whether who acts proved lately who they are; without it access is not touched. */
   proven: boolean;
 }
@@ -71,6 +73,12 @@ class Rollback extends Error {
   }
 }
 
+class Imagined extends Error {
+  constructor(readonly result: Result<unknown>) {
+    super("imagined");
+  }
+}
+
 /** Why nothing can be changed, nor a password tried, while one sees as somebody else; null where one does not. */
 export const whyOnlyLooking = ({ seeingAs }: Act): Refusal | null =>
   seeingAs === undefined
@@ -99,6 +107,7 @@ export async function write<T>(act: Act, work: (change: Change) => Promise<Resul
       return await act.db.transaction((tx) => once(act, tx, work));
     } catch (error) {
       if (error instanceof Rollback) return refuse(error.refusal);
+      if (error instanceof Imagined) return error.result as Result<T>;
       const number = errorNumber(error);
       const collided = RETRYABLE.has(number) || (number === DUPLICATE && act.formKey !== undefined);
       if (!collided || attempt === RETRIES) throw error;
@@ -132,6 +141,10 @@ async function once<T>(act: Act, tx: Transaction, work: (change: Change) => Prom
   };
   const result = await work(begin());
   if (!result.ok) throw new Rollback(result.refusal);
+  if (act.imagines) {
+    act.imagines(parts.flat());
+    throw new Imagined(result);
+  }
   if (act.formKey && actor) {
     await tx
       .insert(formAnswer)

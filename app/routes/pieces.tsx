@@ -1,36 +1,17 @@
 import { data } from "react-router";
 import { form, formNamed, type PageForm } from "#app/forms.ts";
+import { filterIn } from "#app/piece-filter.ts";
 import { answered, guarded, requireViewer } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { PiecesView } from "#app/views/lists/pieces.tsx";
 import { extentOf } from "#core/access/permissions.ts";
-import { beginnings, filterChoices, listPieces, type PieceFilter, SORTS } from "#server/pieces/lists.ts";
+import { beginnings, filterChoices, listPieces } from "#server/pieces/lists.ts";
 import { dropFilter, dropFilterInput, filtersOf, keepFilter, keepFilterInput } from "#server/search/filters.ts";
 import type { Route } from "./+types/pieces.ts";
 
-/** The days past one may narrow the pieces to. */
-const WITHIN = [7, 30, 365];
-
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
-  const words = new URL(request.url).searchParams;
-  const get = (key: string) => words.get(key)?.slice(0, 100) || undefined;
-  const show = get("show");
-  const within = WITHIN.find((days) => String(days) === get("within"));
-  const sort = SORTS.find((one) => one === get("sort"));
-  const filter: PieceFilter = {
-    section: get("section"),
-    state: get("state"),
-    author: get("author"),
-    words: get("words"),
-    late: words.get("late") === "yes",
-    overridden: words.get("flag") === "overridden",
-    stuck: words.get("flag") === "stuck",
-    show: show === "live" || show === "all" ? show : "flight",
-    after: words.get("after")?.slice(0, 500) || undefined,
-    ...(within && { within }),
-    ...(sort && { sort }),
-  };
+  const filter = filterIn(new URL(request.url).searchParams);
   const [page, choices, kept] = await Promise.all([
     listPieces(context.db, viewer, filter),
     filterChoices(context.db, viewer),

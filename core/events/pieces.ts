@@ -166,6 +166,18 @@ export const dueChanged = event("due.changed", {
   },
 });
 
+export const urgencyChanged = event("urgency.changed", {
+  payload: z.object({ urgency: z.enum(["normal", "urgent"]) }),
+  says: ({ urgency }) => (urgency === "urgent" ? "called it urgent" : "called it urgent no more"),
+  tells: {
+    concerned: {
+      asks: "look",
+      says: ({ actor, payload, title }) =>
+        `${actor ?? "Elenco"} called “${title}” ${payload.urgency === "urgent" ? "urgent" : "urgent no more"}`,
+    },
+  },
+});
+
 export const pieceDeleted = event("piece.deleted", {
   payload: z.object({ note: z.string() }),
   says: () => "deleted it",

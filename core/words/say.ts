@@ -8,5 +8,8 @@ export function counted(count: number, thing: string, things = `${thing}s`): str
   return count === 1 ? `one ${thing}` : `${count} ${things}`;
 }
 
+/** Words as the beginning of a sentence. */
+export const capital = (words: string) => words.slice(0, 1).toUpperCase() + words.slice(1);
+
 /** A sentence's first letter, small: for a sentence within another. */
 export const uncapital = (sentence: string) => sentence.slice(0, 1).toLowerCase() + sentence.slice(1);

@@ -3,6 +3,7 @@ import { isDatabaseGone } from "../db/client.ts";
 import type { TaskKind } from "../tasks/schedule.ts";
 import { absences, access, guests } from "./access.ts";
 import { adoptions } from "./adoptions.ts";
+import { bundles } from "./bundles.ts";
 import { claimDue, finish, letRest, putOff, type Task } from "./claim.ts";
 import type { Job, Worker } from "./job.ts";
 import { mail } from "./mail.ts";
@@ -23,6 +24,7 @@ const JOBS: Record<TaskKind, Job> = {
   sweep,
   search,
   reminder: reminders,
+  bundle: bundles,
 };
 const AFTER_ERROR = 2_000;
 

@@ -1,7 +1,7 @@
 import { eq, sql } from "drizzle-orm";
 import { z } from "zod";
 import { can } from "#core/access/decide.ts";
-import { dueChanged } from "#core/events/pieces.ts";
+import { dueChanged, urgencyChanged } from "#core/events/pieces.ts";
 import { seatAdded } from "#core/events/review.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { localDate } from "#core/time/local.ts";
@@ -147,6 +147,24 @@ export const changeDue = (act: Act, wanted: z.input<typeof changeDueInput>): Pro
         tell: { concerned: [...(facts.target.piece?.assigneeIds ?? []), facts.piece.authorId] },
       },
     );
+    return accept(null);
+  });
+
+export const urgencyInput = z.object({ ...onPiece, urgency: z.enum(["normal", "urgent"]) });
+
+/** Calls a piece urgent, or no more; who has it now is told. */
+export const changeUrgency = (act: Act, wanted: z.input<typeof urgencyInput>): Promise<Result<null>> =>
+  routing(act, wanted, async (change, { facts }) => {
+    const { urgency } = wanted;
+    if (facts.piece.urgency === urgency) {
+      const sentence = urgency === "urgent" ? "It is urgent already." : "It is not urgent.";
+      return refuse({ code: "unchanged", field: "urgency", sentence });
+    }
+    await change.tx.update(piece).set({ urgency }).where(eq(piece.id, facts.piece.id));
+    const current = await loadOpenRound(change.tx, facts.piece.id);
+    const asked = current?.seats.filter((one) => one.status === "open").map((one) => one.personId) ?? [];
+    const concerned = [...(facts.target.piece?.assigneeIds ?? []), ...asked, facts.piece.authorId];
+    change.happened(urgencyChanged, { urgency }, { pieceId: facts.piece.id, tell: { concerned } });
     return accept(null);
   });
 

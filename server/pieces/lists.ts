@@ -24,7 +24,7 @@ import { below, lineage, pathName } from "#core/sections/tree.ts";
 import type { StateKind } from "#core/workflow/document.ts";
 import { seenBy, visible, visibleApart } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
-import { assignment, kind, person, piece, round, seat } from "../db/schema/index.ts";
+import { assignment, kind, person, piece, round, seat, version } from "../db/schema/index.ts";
 import { unreadBy } from "../notices/queries.ts";
 import { loadDocuments } from "../piece/documents.ts";
 import { type Hit, hitsIn, holdsWords } from "../search/queries.ts";
@@ -288,6 +288,37 @@ export async function listPieces(db: Queryable, viewer: Viewer, { after, ...filt
     more: pieces > COUNTED,
     next: raw.length > PAGE && last ? `${last.id}.${ORDERS[sort].at(last)}` : null,
   };
+}
+
+/** A piece as somebody chose it among others. */
+export interface Chosen {
+  id: string;
+  revision: number;
+  hash: string;
+}
+
+/**
+ * Pieces a viewer may see, by id or all that a list is narrowed to, in the list's order.
+ *
+ * @param most how many at the most
+ */
+export async function choose(
+  db: Queryable,
+  viewer: Viewer,
+  which: { ids: readonly string[] } | { filter: PieceFilter },
+  most: number,
+): Promise<Chosen[]> {
+  const filter = "filter" in which ? which.filter : {};
+  const narrowed = "ids" in which ? [inArray(piece.id, [...which.ids])] : conditions(viewer, filter);
+  return db
+    .select({ id: piece.id, revision: piece.revision, hash: version.hash })
+    .from(piece)
+    .innerJoin(version, eq(version.id, piece.currentVersionId))
+    .where(and(visible(viewer), ...narrowed))
+    .orderBy(...ORDERS[filter.sort ?? "arrived"].by)
+    .limit(most)
+    .prepare()
+    .execute({ now: viewer.now });
 }
 
 /** The id of a piece a viewer may see, by its slug; null when there is none for them. */

@@ -15,7 +15,8 @@ export type TaskKind =
   | "thinning"
   | "sweep"
   | "search"
-  | "reminder";
+  | "reminder"
+  | "bundle";
 
 /** Something that has to happen, and when. */
 export interface Later {

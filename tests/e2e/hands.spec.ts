@@ -1,6 +1,6 @@
 import { type Browser, expect, type Page, test } from "@playwright/test";
 import { accessible } from "./axe.ts";
-import { beginItem, saved, send, signIn, write } from "./person.ts";
+import { beginItem, choose, saved, send, signIn, write } from "./person.ts";
 
 /** The piece a page shows, by its heading. */
 const heading = (page: Page) => page.getByRole("heading", { level: 1 });
@@ -192,5 +192,53 @@ test("a change of page takes the keyboard along, and what an address says is not
   await noor.goto(`${await beginItem(noor, "Nothing foreign")}?imported=Call%20this%20number`);
   await expect(noor.getByRole("textbox", { name: "Title" })).toHaveValue("Nothing foreign");
   await expect(noor.getByText("Call this number")).toHaveCount(0);
+  await noor.context().close();
+});
+
+test("many at once: chosen by keyboard and by Shift, looked at, done, and what failed stays chosen", async ({
+  browser,
+}) => {
+  const titles = ["Many, one", "Many, two", "Many, three"];
+  await sentTo(browser, titles);
+  const petra = await signIn(browser, "Petra Holmqvist");
+  await petra.goto("/pieces?words=Many,");
+  const boxes = petra.getByRole("checkbox", { name: /^Choose Many/ });
+  await expect(boxes).toHaveCount(3);
+  await petra.keyboard.press("j");
+  await petra.keyboard.press("x");
+  await expect(petra.getByRole("region", { name: "Chosen pieces" })).toContainText("one piece chosen");
+  await boxes.nth(2).click({ modifiers: ["Shift"] });
+  await expect(petra.getByRole("region", { name: "Chosen pieces" })).toContainText("3 pieces chosen");
+  await petra.reload();
+  await expect(boxes.nth(1)).toBeChecked();
+  await accessible(petra);
+  await petra.getByRole("link", { name: "Do one thing to them" }).click();
+  await expect(petra.getByRole("heading", { name: "One thing to 3 pieces" })).toBeVisible();
+  await petra.getByRole("button", { name: "Show what would happen" }).click();
+  await expect(petra.getByText("Choose what to do.")).toBeVisible();
+  await choose(petra.getByLabel("What", { exact: true }), "Approve");
+  await petra.getByLabel("A note to all of them").fill("All of them are right.");
+  await petra.getByRole("button", { name: "Show what would happen" }).click();
+  await expect(petra.getByText("3 pieces would go. Nothing is done yet.")).toBeVisible();
+  await accessible(petra);
+  // Meanwhile one of them is called back.
+  const noor = await signIn(browser, "Noor Castellan");
+  await noor.goto("/turn");
+  await noor.getByRole("link", { name: "Many, two", exact: true }).first().click();
+  await noor.getByRole("link", { name: "What else" }).click();
+  await noor.getByRole("link", { name: "Call it back" }).click();
+  await noor.getByRole("button", { name: "Call it back" }).click();
+  await expect(noor.getByRole("textbox", { name: "Title" })).toBeVisible();
+  await expect(petra.getByRole("button", { name: "Do it for these 3" })).toBeFocused();
+  await petra.keyboard.press("Enter");
+  await expect(petra.getByText("2 pieces done. One piece not: chosen still, and below is why.")).toBeVisible();
+  await petra.setViewportSize({ width: 360, height: 800 });
+  expect(await petra.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360);
+  await petra.setViewportSize({ width: 1280, height: 800 });
+  await petra.getByRole("link", { name: "Back to the list" }).click();
+  await petra.goto("/pieces?words=Many,");
+  await expect(petra.getByRole("region", { name: "Chosen pieces" })).toContainText("one piece chosen");
+  await expect(petra.getByRole("checkbox", { name: "Choose Many, two" })).toBeChecked();
+  await petra.context().close();
   await noor.context().close();
 });

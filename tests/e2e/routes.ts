@@ -55,6 +55,8 @@ export const ROUTES: Record<string, Entry> = {
   pieces: { address: "/pieces", may: SIGNED_IN },
   "pieces/new": { address: "/pieces/new", may: SIGNED_IN },
   "pieces/deleted": { address: "/pieces/deleted", may: SIGNED_IN },
+  together: { address: "/together", may: SIGNED_IN },
+  "together/:id": { address: "/together/00000000-0000-7000-8000-000000000000", may: [] },
   "pieces/:slug": { address: "/pieces/SLUG", may: READERS },
   schedule: { address: "/schedule", may: SIGNED_IN },
   workflows: { address: "/workflows", may: CHIEF },

@@ -27,6 +27,7 @@ const SCREENS: [name: string, heading: RegExp, who: string, where: (page: Page) 
   ["who has it", /Who has it/, "Ilda Marenzi", async (page) => `${await firstPiece(page)}?do=pass`],
   ["where it belongs", /Where it belongs/, "Ilda Marenzi", async (page) => `${await firstPiece(page)}?do=place`],
   ["past its rules", /past its rules/, "Ilda Marenzi", async (page) => `${await firstPiece(page)}?do=override`],
+  ["one thing to many, none chosen", /Nothing is chosen/, "Ilda Marenzi", async () => "/together"],
   ["deleted pieces", /^Deleted pieces$/, "Ilda Marenzi", async () => "/pieces/deleted"],
   ["the publication", /^Publication$/, "Ilda Marenzi", async () => "/publication"],
   ["workflows", /^Workflows$/, "Ilda Marenzi", async () => "/workflows"],

@@ -17,7 +17,7 @@ import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts"
 import { addKind, deleteKind, saveKind } from "#server/kinds/commands.ts";
 import { overrideStep, recallPiece, sendPiece } from "#server/passage/commands.ts";
 import { decide } from "#server/passage/deciding.ts";
-import { addSeat, changeDue, reassign, reassignSeat } from "#server/passage/routing.ts";
+import { addSeat, changeDue, changeUrgency, reassign, reassignSeat } from "#server/passage/routing.ts";
 import { addAbsences, nameStandIn, removeAbsence } from "#server/people/absence.ts";
 import { invite, inviteAgain } from "#server/people/accounts.ts";
 import { endGrant, grantRole } from "#server/people/grants.ts";
@@ -423,6 +423,14 @@ export const COMMANDS: Record<string, Try> = {
       return { pieceId, run: (act) => changeDue(act, { pieceId, revision: piece.revision, dueAt: MORNING + DAY }) };
     },
   },
+  changeUrgency: {
+    may: CHIEF,
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      const { piece } = await look(world, pieceId);
+      return { pieceId, run: (act) => changeUrgency(act, { pieceId, revision: piece.revision, urgency: "urgent" }) };
+    },
+  },
   reassign: {
     may: CHIEF,
     set: async (world) => {
@@ -703,6 +711,9 @@ export const COMMANDS: Record<string, Try> = {
 export const NO_COMMANDS: Record<string, string> = {
   keepFilter: "one's own list, kept under a name; what it shows is what one may see",
   dropFilter: "one's own list let go of, or a shared one by who runs the publication; see search.test.ts",
+  beginBundle:
+    "lays down what one would do to pieces one may see; each is judged by its own command, see together.test.ts",
+  doBundle: "has one's own bundle done, each piece by its own command; see together.test.ts",
   letGoOfText: "ends one's own hold of a text and nothing else",
   write: "the path every command takes",
   administering: "the path of commands that need a permission; they are above",

@@ -6,6 +6,7 @@ import { isForPage, useRowKeys } from "#app/ui/rows.tsx";
 const KEYS = [
   ["j, k", "next and previous row"],
   ["Enter", "open what is selected"],
+  ["x", "in a list: choose the row; Shift click chooses all between"],
   ["Esc", "step back"],
   ["Shift J", "on a piece: the next that waits on you"],
   ["d", "on a piece: what changed since you decided"],

@@ -1,3 +1,4 @@
+import { useMemo } from "react";
 import { Link, useSearchParams } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { Button, ButtonLink, TextLink } from "#app/ui/button.tsx";
@@ -10,6 +11,8 @@ import { Option, Select } from "#app/ui/select.tsx";
 import { Strip } from "#app/views/line/strip.tsx";
 import { Due } from "#app/views/time/clock.tsx";
 import type { Route } from "../../routes/+types/pieces.ts";
+import { ChooseBox, ChosenBar } from "./choosing.tsx";
+import { type Choosing, useChoosing } from "./chosen.ts";
 import { Found } from "./found.tsx";
 import { KeptFilter } from "./kept-filter.tsx";
 
@@ -20,6 +23,8 @@ export function PiecesView({ page, answer }: { page: PiecesPage; answer: FormAns
   const { rows, total, more, next, mayBegin } = page;
   const [words] = useSearchParams();
   const narrowed = narrowing(words);
+  const ids = useMemo(() => rows.map((row) => row.id), [rows]);
+  const choosing = useChoosing(ids);
   return (
     <Page
       title={
@@ -38,7 +43,7 @@ export function PiecesView({ page, answer }: { page: PiecesPage; answer: FormAns
       ) : (
         <Rows aria-label="Pieces">
           {rows.map((row) => (
-            <PieceRow key={row.id} row={row} />
+            <PieceRow key={row.id} row={row} choosing={choosing} />
           ))}
         </Rows>
       )}
@@ -46,15 +51,19 @@ export function PiecesView({ page, answer }: { page: PiecesPage; answer: FormAns
         {words.has("after") && <TextLink to={`?${set(words, "after", null)}`}>From the beginning</TextLink>}
         {next && <TextLink to={`?${set(words, "after", next)}`}>Further pieces</TextLink>}
       </p>
+      <ChosenBar choosing={choosing} shown={ids} {...(!more && { all: { query: narrowed, total } })} />
     </Page>
   );
 }
 
 /** A piece in one row; on a narrow screen its way and its date stay, smaller. */
-function PieceRow({ row }: { row: PiecesPage["rows"][number] }) {
+function PieceRow({ row, choosing }: { row: PiecesPage["rows"][number]; choosing: Choosing }) {
   return (
     <Row className="row-apart grid grid-cols-[minmax(0,1fr)_auto] items-center gap-x-4 py-0.5 sm:grid-cols-[minmax(0,1fr)_120px_130px] lg:-mx-6 lg:grid-cols-[minmax(0,300px)_124px_minmax(0,1fr)_148px] lg:px-6">
-      <div className="col-span-2 min-w-0 sm:col-span-1">
+      <div className="relative col-span-2 min-w-0 pl-7 sm:col-span-1">
+        <span className="absolute left-0 top-0.5 -ml-1">
+          <ChooseBox id={row.id} title={row.title} choosing={choosing} />
+        </span>
         <Link
           to={`/pieces/${row.slug}`}
           aria-label={`${row.title}, ${row.kind}, ${row.state}`}

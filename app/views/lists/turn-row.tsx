@@ -1,18 +1,31 @@
 import { Link } from "react-router";
 import { ButtonLink } from "#app/ui/button.tsx";
 import { Strip } from "#app/views/line/strip.tsx";
+import { ChooseBox } from "#app/views/lists/choosing.tsx";
+import type { Choosing } from "#app/views/lists/chosen.ts";
 import { Due } from "#app/views/time/clock.tsx";
 import type { PieceRow } from "#server/pieces/rows.ts";
 
 /** One piece in a list of work: what is asked, by whom, until when, its way, and the one thing to do. */
-export function TurnRow({ row, asked }: { row: PieceRow; asked: "decide" | "write" | "see to" | null }) {
+export function TurnRow({
+  row,
+  asked,
+  choosing,
+}: {
+  row: PieceRow;
+  asked: "decide" | "write" | "see to" | null;
+  choosing: Choosing;
+}) {
   const to = `/pieces/${row.slug}`;
   return (
     <li
       data-row
       className="grid items-center gap-x-4 gap-y-1 border-b border-rule py-1.5 focus-within:bg-wash md:grid-cols-[minmax(0,300px)_148px_minmax(0,1fr)_auto] md:-mx-6 md:px-6"
     >
-      <div className="min-w-0">
+      <div className="relative min-w-0 pl-7">
+        <span className="absolute left-0 top-0.5 -ml-1">
+          <ChooseBox id={row.id} title={row.title} choosing={choosing} />
+        </span>
         <Link to={to} className="block truncate font-semibold hover:text-blue">
           {row.title}
         </Link>

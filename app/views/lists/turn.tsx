@@ -1,4 +1,7 @@
+import { useMemo } from "react";
 import { ButtonLink } from "#app/ui/button.tsx";
+import { ChosenBar } from "#app/views/lists/choosing.tsx";
+import { type Choosing, useChoosing } from "#app/views/lists/chosen.ts";
 import { TurnRow } from "#app/views/lists/turn-row.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { sayDate, sayInstant } from "#core/time/words.ts";
@@ -11,6 +14,8 @@ export function TurnView({ loaderData }: Route.ComponentProps) {
   const { mine, others, more, mayBegin } = loaderData;
   const { now, zone } = useClock();
   const today = sayDate(now, zone, now);
+  const ids = useMemo(() => [...mine, ...others].map((row) => row.id), [mine, others]);
+  const choosing = useChoosing(ids);
   const groups: [string, (due: number | null) => boolean][] = [
     ["Late", (due) => due !== null && due < now],
     ["Today", (due) => due !== null && due >= now && sayDate(due, zone, now) === today],
@@ -41,7 +46,13 @@ export function TurnView({ loaderData }: Route.ComponentProps) {
         {mayBegin && <ButtonLink to="/pieces/new">New piece</ButtonLink>}
       </div>
       {groups.map(([name, belongs]) => (
-        <Group key={name} name={name} red={name === "Late"} rows={mine.filter((row) => belongs(row.dueAt))} />
+        <Group
+          key={name}
+          name={name}
+          red={name === "Late"}
+          rows={mine.filter((row) => belongs(row.dueAt))}
+          choosing={choosing}
+        />
       ))}
       {more && <p className="mt-3 text-13 text-rail">More wait behind these; they appear as you go on.</p>}
       {others.length > 0 && (
@@ -54,25 +65,26 @@ export function TurnView({ loaderData }: Route.ComponentProps) {
           </h2>
           <ul>
             {others.map((row) => (
-              <TurnRow key={row.id} row={row} asked={null} />
+              <TurnRow key={row.id} row={row} asked={null} choosing={choosing} />
             ))}
           </ul>
         </section>
       )}
+      <ChosenBar choosing={choosing} shown={ids} />
     </div>
   );
 }
 
 type Row = Route.ComponentProps["loaderData"]["mine"][number];
 
-function Group({ name, red, rows }: { name: string; red: boolean; rows: Row[] }) {
+function Group({ name, red, rows, choosing }: { name: string; red: boolean; rows: Row[]; choosing: Choosing }) {
   if (rows.length === 0) return null;
   return (
     <section className="mt-5">
       <h2 className={`border-b border-ink pb-1.5 ${red ? "text-red" : ""}`}>{name}</h2>
       <ul>
         {rows.map((row) => (
-          <TurnRow key={row.id} row={row} asked={row.asked} />
+          <TurnRow key={row.id} row={row} asked={row.asked} choosing={choosing} />
         ))}
       </ul>
     </section>

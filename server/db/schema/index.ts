@@ -5,3 +5,4 @@ export * from "./publication.ts";
 export * from "./record.ts";
 export * from "./remarks.ts";
 export * from "./search.ts";
+export * from "./together.ts";

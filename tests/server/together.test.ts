@@ -1,0 +1,139 @@
+import { and, count, eq } from "drizzle-orm";
+import pino from "pino";
+import { newId } from "#server/db/schema/columns.ts";
+import { bundleItem, type Doing, decision, ledger, piece, task } from "#server/db/schema/index.ts";
+import { doDue } from "#server/jobs/loop.ts";
+import { changeDue } from "#server/passage/routing.ts";
+import { choose } from "#server/pieces/lists.ts";
+import { beginBundle, doBundle, doingInput, doingOf } from "#server/together/commands.ts";
+import { bundlePage, piecesOf, undoing } from "#server/together/queries.ts";
+import { accepted, begin, bindReview, codeOf, look, MORNING, makeWorld, send, type World } from "../support/world.ts";
+
+let world: World;
+beforeAll(async () => {
+  world = await makeWorld();
+  await bindReview(world, "any", [{ person: "wim" }]);
+});
+afterAll(() => world.close());
+
+const worker = () => ({
+  db: world.db,
+  node: newId(),
+  now: async () => MORNING,
+  baseUrl: "http://elenco.test",
+  files: world.files,
+  smtpUrl: null,
+  log: pino({ level: "silent" }),
+});
+
+/** Lets the jobs go on until nothing of any bundle is left to do. */
+async function work(): Promise<void> {
+  while ((await doDue(worker(), "bundle")) > 0);
+}
+
+async function begun(who: string, doing: Doing, ids: string[]): Promise<string> {
+  const chosen = await choose(world.db, await world.viewer(who), { ids }, 5_001);
+  const { id } = accepted(await beginBundle(world.act(who), doing, chosen));
+  await work();
+  return id;
+}
+
+const shown = async (who: string, id: string) =>
+  bundlePage(world.db, await world.viewer(who), id, { show: null, after: -1 });
+
+async function inReview(many: number): Promise<string[]> {
+  const ids: string[] = [];
+  for (let i = 0; i < many; i++) {
+    const { id } = await begin(world, `Together ${i}`);
+    accepted(await send(world, id, "tobia", "send"));
+    ids.push(id);
+  }
+  return ids;
+}
+
+test("what would happen is said for each, and nothing of it has; then it is done, each once", async () => {
+  const ids = await inReview(3);
+  const id = await begun("wim", { do: "approve", note: "Fine, all of them." }, ids);
+  const before = await shown("wim", id);
+  expect(before?.counts).toEqual({ would: 3, refused: 0, done: 0, failed: 0 });
+  expect(before?.items[0]?.said.join(" ")).toContain("Approved version 1 in Check");
+  expect((await look(world, ids[0] as string)).piece.stateKey).toBe("check");
+  const [none] = await world.db.select({ made: count() }).from(decision);
+  expect(none?.made).toBe(0);
+  accepted(await doBundle(world.act("wim"), { bundleId: id }));
+  accepted(await doBundle(world.act("wim"), { bundleId: id }));
+  await Promise.all([work(), work()]);
+  expect((await shown("wim", id))?.counts).toEqual({ would: 0, refused: 0, done: 3, failed: 0 });
+  for (const one of ids) expect((await look(world, one)).piece.stateKey).toBe("ready");
+  const [made] = await world.db.select({ made: count() }).from(decision);
+  expect(made?.made).toBe(3);
+});
+
+test("a node that died after one was done does it no second time", async () => {
+  const ids = await inReview(2);
+  const id = await begun("wim", { do: "approve", note: "" }, ids);
+  accepted(await doBundle(world.act("wim"), { bundleId: id }));
+  await work();
+  await world.db.update(bundleItem).set({ status: "would" }).where(eq(bundleItem.bundleId, id));
+  await world.db.insert(task).values({
+    id: newId(),
+    kind: "bundle",
+    subject: id,
+    dueAt: MORNING,
+  });
+  await work();
+  expect((await shown("wim", id))?.counts.done).toBe(2);
+  const said = await world.db
+    .select()
+    .from(ledger)
+    .where(and(eq(ledger.action, "review.decided"), eq(ledger.pieceId, ids[0] as string)));
+  expect(said).toHaveLength(1);
+});
+
+test("what one may not do is said beforehand, what changed meanwhile is left alone, and the others go on", async () => {
+  const ids = await inReview(3);
+  const drafted = (await begin(world, "Still a draft")).id;
+  const id = await begun("ilda", { do: "due-shift", days: 2, note: "" }, [...ids, drafted]);
+  const seen = await shown("ilda", id);
+  expect(seen?.counts).toEqual({ would: 3, refused: 1, done: 0, failed: 0 });
+  expect(seen?.items.find((one) => one.pieceId === drafted)?.said[0]).toContain("no due date");
+  const [first] = ids as [string];
+  const { revision, dueAt } = (await look(world, first)).piece;
+  accepted(await changeDue(world.act("ilda"), { pieceId: first, revision, dueAt: (dueAt ?? 0) + 1_000 }));
+  accepted(await doBundle(world.act("ilda"), { bundleId: id }));
+  await work();
+  const after = await shown("ilda", id);
+  expect(after?.counts).toEqual({ would: 0, refused: 1, done: 2, failed: 1 });
+  expect(after?.items.find((one) => one.status === "failed")?.said[0]).toContain("changed the piece meanwhile");
+  expect(await piecesOf(world.db, await world.viewer("ilda"), id, "failed")).toEqual([first]);
+  const back = undoing(after?.doing as Doing);
+  const done = await piecesOf(world.db, await world.viewer("ilda"), id, "done");
+  const again = await begun("ilda", back as Doing, done);
+  accepted(await doBundle(world.act("ilda"), { bundleId: again }));
+  await work();
+  const rows = await world.db.select({ id: piece.id, dueAt: piece.dueAt }).from(piece);
+  for (const one of done) expect(rows.find((row) => row.id === one)?.dueAt).toBe(dueAt);
+});
+
+test("a bundle is its maker's alone, and what they may not see is not in it", async () => {
+  const ids = await inReview(1);
+  const hidden = (await begin(world, "Tobia's own", "tobia", MORNING, true)).id;
+  const id = await begun("wim", { do: "approve", note: "" }, [...ids, hidden]);
+  expect((await shown("wim", id))?.total).toBe(1);
+  expect(await shown("ilda", id)).toBeNull();
+  expect(codeOf(await doBundle(world.act("ilda"), { bundleId: id }))).toBe("not-found");
+  expect(codeOf(await beginBundle(world.act("wim"), { do: "approve", note: "" }, []))).toBe("nothing");
+  const many = Array.from({ length: 5_001 }, () => ({ id: newId(), revision: 1, hash: "" }));
+  expect(codeOf(await beginBundle(world.act("wim"), { do: "approve", note: "" }, many))).toBe("too-many");
+});
+
+test.each([
+  ["nothing", {}, "what"],
+  ["a return without a word", { what: "return" }, "note"],
+  ["a shift by no day", { what: "due-shift" }, "days"],
+  ["a hand-over to nobody", { what: "hand", from: "a" }, "to"],
+  ["a section without a reason", { what: "section", sectionId: "a" }, "note"],
+])("%s is asked for where it is missing", (_, form, field) => {
+  const read = doingOf(doingInput.parse({ what: "nothing", ...form }));
+  expect(read.ok ? null : read.refusal.field).toBe(field);
+});
