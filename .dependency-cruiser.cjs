@@ -31,6 +31,7 @@ module.exports = {
       "release",
       "ledger",
       "remarks",
+      "telling",
       "events",
     ]),
     ...floors("server", [

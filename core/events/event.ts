@@ -42,6 +42,8 @@ export interface EventKind<P = never, T extends string = string> {
   leads: Leads;
   /** Whether it changes what the search finds in its piece. */
   words: boolean;
+  /** Whether it is something said of a piece, which people choose apart how to be told of. */
+  remark: boolean;
 }
 
 /** Something that happened, as a command says it. */
@@ -65,11 +67,12 @@ interface Spec<P, T extends string> {
   tells?: Record<T, Telling<NoInfer<P>>>;
   leads?: Leads;
   words?: boolean;
+  remark?: boolean;
 }
 
 /** Makes an entry of the catalogue. */
 export function event<P, T extends string = never>(name: string, spec: Spec<P, T>): EventKind<P, T> {
-  return { name, leads: "piece", words: false, tells: {} as Record<T, Telling<P>>, ...spec };
+  return { name, leads: "piece", words: false, remark: false, tells: {} as Record<T, Telling<P>>, ...spec };
 }
 
 /** How much a telling asks, for one event. */

@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { tellingSchema } from "../telling/choices.ts";
 import { event } from "./event.ts";
 
 const nothing = z.object({});
@@ -37,6 +38,12 @@ export const passkeyDropped = event("passkey.dropped", {
   payload: z.object({ name: z.string() }),
   says: ({ name }) => `took the passkey ${name} away`,
 });
+export const tellingChosen = event("telling.chosen", {
+  payload: z.object({ choices: tellingSchema, chat: z.boolean() }),
+  says: () => "chose how to be told",
+  leads: "account",
+});
+
 export const zoneChosen = event("zone.chosen", {
   payload: z.object({ zone: z.string().nullable() }),
   says: ({ zone }) => `sees times in ${zone ?? "the publication’s zone"}`,

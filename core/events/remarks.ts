@@ -18,6 +18,7 @@ const looking = (verb: string): Telling<Made> => ({
 
 export const commentMade = event("comment.made", {
   words: true,
+  remark: true,
   leads: "remark",
   payload: z.object({
     body: z.string(),
@@ -61,6 +62,7 @@ export const commentPinned = event("comment.pinned", {
 });
 
 export const opinionAsked = event("opinion.asked", {
+  remark: true,
   payload: z.object({ person: z.string(), note: z.string() }),
   says: ({ person }) => `asked ${person} for an opinion`,
   tells: {
@@ -76,6 +78,7 @@ const proposed = z.object({ by: z.array(z.string()), version: z.number(), count:
 const wordings = (count: number) => (count === 1 ? "wording" : `${count} wordings`);
 
 export const proposalAccepted = event("proposal.accepted", {
+  remark: true,
   payload: proposed,
   says: ({ by, count, version }) => `accepted ${wordings(count)} proposed by ${by.join(", ")}: version ${version}`,
   tells: {
@@ -86,6 +89,7 @@ export const proposalAccepted = event("proposal.accepted", {
   },
 });
 export const proposalSetAside = event("proposal.set-aside", {
+  remark: true,
   payload: proposed.omit({ version: true }),
   says: ({ by, count }) => `set aside ${wordings(count)} proposed by ${by.join(", ")}`,
   tells: {

@@ -65,7 +65,6 @@ export async function inviteGuest(act: Act, wanted: Invite): Promise<Result<{ li
       name: `${name} (guest)`,
       email: `${guestId}@guest.invalid`,
       guest: true,
-      mailNotices: false,
     });
     await tx.insert(accessGrant).values({
       id: newId(),

@@ -72,6 +72,7 @@ export async function serve(config: Config): Promise<Node> {
     baseUrl: config.baseUrl,
     files,
     smtpUrl: config.SMTP_URL ?? post?.url ?? null,
+    standIns: config.ELENCO_STANDINS,
     log,
   });
   return {

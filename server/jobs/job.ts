@@ -14,6 +14,8 @@ export interface Worker {
   /** The folder in which files are kept. */
   files: string;
   smtpUrl: string | null;
+  /** Whether stand-ins for outside services are switched on. */
+  standIns: boolean;
   log: Logger;
 }
 

@@ -1,3 +1,4 @@
+import { setMaxListeners } from "node:events";
 import { setTimeout as pause } from "node:timers/promises";
 import { isDatabaseGone } from "../db/client.ts";
 import type { TaskKind } from "../tasks/schedule.ts";
@@ -36,6 +37,8 @@ const AFTER_ERROR = 2_000;
  */
 export function startJobs(worker: Worker): () => Promise<void> {
   const stop = new AbortController();
+  // Each loop rests until it is stopped.
+  setMaxListeners(Object.keys(JOBS).length + 1, stop.signal);
   const loops = (Object.keys(JOBS) as TaskKind[]).map((kind) => run(kind, worker, stop.signal));
   return async () => {
     stop.abort();

@@ -1,7 +1,8 @@
-import { eq } from "drizzle-orm";
+import { and, eq, sql } from "drizzle-orm";
 import { createTransport, type Transporter } from "nodemailer";
 import { outbox } from "../db/schema/index.ts";
-import { mailWords } from "../notices/queries.ts";
+import { sayInChat, TurnedAway } from "../notices/chat.ts";
+import { messageWords, type Words } from "../notices/messages.ts";
 import { renew } from "./claim.ts";
 import type { Job, Worker } from "./job.ts";
 
@@ -16,9 +17,9 @@ const DAY = 24 * 60 * MINUTE;
 const ATTEMPTS = 12;
 
 /**
- * Sends a mail. It bears the outbox row's id as its Message-ID, so that one sent a second time,
- * because its node died before it could write "sent", is the same message to the mailbox. What
- * fails waits longer each time: a minute, two, four … up to a day.
+ * Sends a message. A mail bears the outbox row's id as its Message-ID, so that one sent a second time,
+ * because its node died before it could write "sent", is the same message to the mailbox. What fails waits
+ * longer each time: a minute, two, four … up to a day; what the other side turns away for good is given up.
  */
 export const mail: Job = {
   lease: LEASE,
@@ -26,40 +27,72 @@ export const mail: Job = {
   rest: 500,
   async run(worker, task, now) {
     if (!(await renew(worker, task, LEASE))) return null;
-    const [row] = await worker.db.select().from(outbox).where(eq(outbox.id, task.subject));
+    const { db } = worker;
+    const at = eq(outbox.id, task.subject);
+    // From here on nothing further goes along with it.
+    await db
+      .update(outbox)
+      .set({ attempts: sql`${outbox.attempts} + 1` })
+      .where(and(at, eq(outbox.status, "waiting")));
+    const [row] = await db.select().from(outbox).where(at);
     if (row?.status !== "waiting") return null;
-    const attempts = row.attempts + 1;
+    const words = await wordsFor(worker, row, now);
+    if (!words) {
+      await db.update(outbox).set({ status: "dropped" }).where(at);
+      return null;
+    }
     try {
-      await transportOf(worker).sendMail({
-        messageId: `<${row.id}@elenco>`,
-        from: '"Elenco" <elenco@localhost>',
-        to: row.recipient,
-        ...(await wordsFor(worker, row, now)),
-        headers: { "Auto-Submitted": "auto-generated" },
-      });
+      if (row.route === "chat") await sayInChat(worker, row.personId ?? "", words);
+      else await sendMail(worker, row, words);
     } catch (error) {
       const reason = (error as Error).message;
-      worker.log.warn({ mail: row.id, attempts, reason }, "mail did not leave");
-      const given = attempts >= ATTEMPTS;
-      await worker.db
+      worker.log.warn({ message: row.id, route: row.route, attempts: row.attempts, reason }, "a message did not leave");
+      const given = row.attempts >= ATTEMPTS || isForGood(error);
+      await db
         .update(outbox)
-        .set({ attempts, status: given ? "given-up" : "waiting", lastError: reason.slice(0, 300) })
-        .where(eq(outbox.id, row.id));
-      return given ? null : now + Math.min(DAY, MINUTE * 2 ** (attempts - 1));
+        .set({ status: given ? "given-up" : "waiting", lastError: reason.slice(0, 300) })
+        .where(at);
+      return given ? null : now + Math.min(DAY, MINUTE * 2 ** (row.attempts - 1));
     }
-    await worker.db
+    await db
       .update(outbox)
       // A letter holds a secret: once it has left, only its reader has it.
-      .set({ status: "sent", sentAt: now, attempts, lastError: null, body: null })
-      .where(eq(outbox.id, row.id));
+      .set({ status: "sent", sentAt: now, lastError: null, body: null })
+      .where(at);
     return null;
   },
 };
 
-/** A notice's words are made as it leaves; a letter's were written with it. */
-async function wordsFor({ db, baseUrl }: Worker, row: typeof outbox.$inferSelect, now: number) {
-  if (row.noticeId === null) return { subject: row.subject ?? "", text: row.body ?? "" };
-  return mailWords(db, row.noticeId, baseUrl, now);
+/** Whether the other side turned a message away so that trying again would not help: 5xx of a mail server (RFC 5321). */
+const isForGood = (error: unknown) =>
+  error instanceof TurnedAway || Number((error as { responseCode?: number }).responseCode ?? 0) >= 500;
+
+async function sendMail(worker: Worker, row: typeof outbox.$inferSelect, words: Words | Letter): Promise<void> {
+  const settings = `${worker.baseUrl}/notices/how`;
+  await transportOf(worker).sendMail({
+    messageId: `<${row.id}@elenco>`,
+    from: '"Elenco" <elenco@localhost>',
+    to: row.recipient,
+    ...words,
+    // Mails about one piece stand together in a mailbox.
+    ...(row.pieceId && { references: [`<${row.pieceId}@elenco>`], inReplyTo: `<${row.pieceId}@elenco>` }),
+    headers: {
+      "Auto-Submitted": "auto-generated",
+      ...(row.personId && { "List-Unsubscribe": `<${settings}>` }),
+    },
+  });
+}
+
+type Letter = Pick<Words, "subject" | "text">;
+
+/** A notice's words are made as it leaves; a letter's were written with it. @returns null where nothing is left to say */
+async function wordsFor(
+  { db, baseUrl }: Worker,
+  row: typeof outbox.$inferSelect,
+  now: number,
+): Promise<Words | Letter | null> {
+  if (row.personId === null) return { subject: row.subject ?? "", text: row.body ?? "" };
+  return messageWords(db, row, baseUrl, now);
 }
 
 const transports = new Map<string, Transporter>();

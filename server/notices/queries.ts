@@ -1,9 +1,7 @@
 import { and, desc, eq, isNull, sql } from "drizzle-orm";
-import { alias } from "drizzle-orm/mysql-core";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { ledger, notice, outbox, person, piece, task } from "../db/schema/index.ts";
-import { loadPlaces } from "../sections/places.ts";
 import type { Viewer } from "../viewer.ts";
 import { leadOf, wordsOf } from "./words.ts";
 
@@ -40,7 +38,7 @@ export async function listNotices(db: Queryable, viewer: Viewer) {
     .leftJoin(ledger, eq(ledger.seq, notice.seq))
     .leftJoin(person, eq(person.id, ledger.actorId))
     .leftJoin(piece, and(eq(piece.id, notice.pieceId), visible(viewer)))
-    .leftJoin(outbox, eq(outbox.noticeId, notice.id))
+    .leftJoin(outbox, eq(outbox.id, notice.mailId))
     .leftJoin(task, and(eq(task.kind, "mail"), eq(task.subject, outbox.id)))
     .where(eq(notice.personId, viewer.id))
     .orderBy(desc(notice.at), desc(notice.id))
@@ -49,45 +47,4 @@ export async function listNotices(db: Queryable, viewer: Viewer) {
     const { headline, note } = wordsOf({ event, part, payload, params, said, actor, title }, viewer.zone, viewer.now);
     return { ...row, lead: slug && leadOf(event, slug, subject), headline, note };
   });
-}
-
-/** A notice as a mail, in its reader's zone, with a link straight to what it is about. */
-export async function mailWords(
-  db: Queryable,
-  noticeId: string,
-  baseUrl: string,
-  now: number,
-): Promise<{ subject: string; text: string }> {
-  const actor = alias(person, "actor");
-  const [row] = await db
-    .select({
-      event: ledger.action,
-      part: notice.part,
-      payload: ledger.after,
-      subject: ledger.subjectId,
-      params: notice.params,
-      said: notice.said,
-      actor: actor.name,
-      slug: piece.slug,
-      title: piece.title,
-      zone: person.zone,
-    })
-    .from(notice)
-    .innerJoin(person, eq(person.id, notice.personId))
-    .leftJoin(ledger, eq(ledger.seq, notice.seq))
-    .leftJoin(actor, eq(actor.id, ledger.actorId))
-    .leftJoin(piece, eq(piece.id, notice.pieceId))
-    .where(eq(notice.id, noticeId));
-  if (!row) throw new Error("the notice of a mail is gone");
-  const zone = row.zone ?? (await loadPlaces(db)).calendar.timeZone;
-  const { headline, note, lines } = wordsOf(row, zone, now);
-  const text = [
-    `${headline}.`,
-    "",
-    ...(note ? [`"${note}"`, ""] : []),
-    ...(lines.length > 0 ? [...lines, ""] : []),
-    `${baseUrl}${leadOf(row.event, row.slug, row.subject)}`,
-    "",
-  ];
-  return { subject: headline, text: text.join("\n") };
 }

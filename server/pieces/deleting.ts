@@ -144,15 +144,14 @@ async function emptyWords({ tx }: Change, pieceId: string): Promise<void> {
   await tx.delete(thread).where(eq(thread.pieceId, pieceId));
   await tx.delete(searchEntry).where(eq(searchEntry.pieceId, pieceId));
   await tx.delete(attachment).where(eq(attachment.pieceId, pieceId));
-  const told = tx.select({ id: notice.id }).from(notice).where(eq(notice.pieceId, pieceId));
-  const mail = await tx.select({ id: outbox.id }).from(outbox).where(inArray(outbox.noticeId, told));
+  const mail = await tx.select({ id: outbox.id }).from(outbox).where(eq(outbox.pieceId, pieceId));
   await cancel(
     tx,
     "mail",
     mail.map((one) => one.id),
   );
-  await tx.delete(outbox).where(inArray(outbox.noticeId, told));
   await tx.delete(notice).where(eq(notice.pieceId, pieceId));
+  await tx.delete(outbox).where(eq(outbox.pieceId, pieceId));
 }
 
 /** Empties what the record says of a piece. @returns the entries' numbers and the hashes they keep */

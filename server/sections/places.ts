@@ -1,6 +1,7 @@
 import { asc, eq, ne } from "drizzle-orm";
 import { READY_KINDS, type RemarkKind } from "#core/remarks/thread.ts";
 import type { Tree } from "#core/sections/tree.ts";
+import { READY_CHOICES, type TellingChoices } from "#core/telling/choices.ts";
 import { type Calendar, calendarSchema } from "#core/time/calendar.ts";
 import type { Queryable } from "../db/client.ts";
 import { publication, section, workflow, workflowBinding } from "../db/schema/index.ts";
@@ -10,6 +11,8 @@ export interface Places extends Tree {
   calendar: Calendar;
   /** What sorts of remarks are told apart. */
   remarkKinds: readonly RemarkKind[];
+  /** How people are told who chose nothing. */
+  telling: TellingChoices;
 }
 
 let lastCalendar: { text: string; calendar: Calendar } | null = null;
@@ -38,6 +41,7 @@ export async function loadPlaces(db: Queryable): Promise<Places> {
     name: found.name,
     calendar: sameCalendar(found.calendar),
     remarkKinds: found.remarkKinds ?? READY_KINDS,
+    telling: found.telling ?? READY_CHOICES,
     sections: new Map(sections.map((row) => [row.id, row])),
     bindings,
   };

@@ -12,7 +12,6 @@ afterAll(() => world.close());
 
 const letter = (subject: string) => ({
   id: newId(),
-  noticeId: null,
   recipient: "noor@fontelba.example",
   subject,
   body: subject,
@@ -23,7 +22,7 @@ test("rows go in as they are, whatever signs they hold, and what is left out tak
   const subjects = ["Why? 'So.'", '"\\" and ?? and \\0', "line\nbreak", "🥾 Grüße", "'); DELETE FROM outbox; --"];
   await world.db.transaction((tx) => insertAll(tx, outbox, subjects.map(letter)));
   const rows = await world.db.select().from(outbox).orderBy(asc(outbox.id));
-  expect(rows.map((row) => [row.subject, row.body, row.noticeId, row.attempts])).toEqual(
+  expect(rows.map((row) => [row.subject, row.body, row.personId, row.attempts])).toEqual(
     subjects.map((subject) => [subject, subject, null, 0]),
   );
 });

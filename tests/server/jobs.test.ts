@@ -1,7 +1,6 @@
 import { once } from "node:events";
 import { setTimeout as pause } from "node:timers/promises";
 import { and, count, countDistinct, eq } from "drizzle-orm";
-import pino from "pino";
 import { newId } from "#server/db/schema/columns.ts";
 import { ledger, notice, outbox, piece, release, standInMail, stay, task, version } from "#server/db/schema/index.ts";
 import type { Worker } from "#server/jobs/job.ts";
@@ -12,6 +11,7 @@ import { remark } from "#server/remarks/commands.ts";
 import { startPost } from "#server/standins/post.ts";
 import { freePort } from "../../scripts/mariadb.ts";
 import { ready, script, startOn } from "../support/node.ts";
+import { worker as workerOf } from "../support/worker.ts";
 import { accepted, begin, bindReview, look, MORNING, makeWorld, send, until, type World } from "../support/world.ts";
 
 let world: World;
@@ -21,15 +21,7 @@ beforeAll(async () => {
 });
 afterAll(() => world.close());
 
-const worker = (now: number, smtpUrl: string | null): Worker => ({
-  db: world.db,
-  node: newId(),
-  now: async () => now,
-  baseUrl: "http://elenco.test",
-  files: world.files,
-  smtpUrl,
-  log: pino({ level: "silent" }),
-});
+const worker = (now: number, smtpUrl: string | null): Worker => workerOf(world, now, { smtpUrl });
 
 describe("mail", () => {
   test("a mail server that is down is tried again after growing waits, visibly, and nothing is lost", async () => {

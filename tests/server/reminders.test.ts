@@ -1,10 +1,9 @@
 import { and, asc, eq, inArray } from "drizzle-orm";
-import pino from "pino";
-import { newId } from "#server/db/schema/columns.ts";
 import { ledger, notice, person, piece, round, seat, task } from "#server/db/schema/index.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { decide } from "#server/passage/deciding.ts";
 import { changeDue } from "#server/passage/routing.ts";
+import { worker } from "../support/worker.ts";
 import { accepted, begin, bindReview, look, MORNING, makeWorld, send, type World } from "../support/world.ts";
 
 const DAY = 86_400_000;
@@ -18,19 +17,7 @@ beforeAll(async () => {
 });
 afterAll(() => world.close());
 
-const tick = (now: number) =>
-  doDue(
-    {
-      db: world.db,
-      node: newId(),
-      now: async () => now,
-      baseUrl: "http://elenco.test",
-      files: world.files,
-      smtpUrl: null,
-      log: pino({ level: "silent" }),
-    },
-    "reminder",
-  );
+const tick = (now: number) => doDue(worker(world, now), "reminder");
 
 const CALLS = ["review.reminded", "review.overdue", "seat.moved"];
 

@@ -1,11 +1,10 @@
-import pino from "pino";
-import { newId } from "#server/db/schema/columns.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { deletePiece, erasePiece } from "#server/pieces/deleting.ts";
 import { listPieces } from "#server/pieces/lists.ts";
 import { remark } from "#server/remarks/commands.ts";
 import { dropFilter, filtersOf, keepFilter } from "#server/search/filters.ts";
 import { findWords } from "#server/search/queries.ts";
+import { worker } from "../support/worker.ts";
 import { accepted, begin, codeOf, look, MORNING, makeWorld, save, type World } from "../support/world.ts";
 
 let world: World;
@@ -19,17 +18,8 @@ beforeAll(async () => {
 });
 afterAll(() => world.close());
 
-const worker = () => ({
-  db: world.db,
-  node: newId(),
-  now: async () => MORNING,
-  baseUrl: "http://elenco.test",
-  files: world.files,
-  smtpUrl: null,
-  log: pino({ level: "silent" }),
-});
 async function indexed(): Promise<void> {
-  while ((await doDue(worker(), "search")) > 0);
+  while ((await doDue(worker(world, MORNING), "search")) > 0);
 }
 
 const find = async (who: string, words: string) =>

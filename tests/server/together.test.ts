@@ -1,5 +1,4 @@
 import { and, count, eq } from "drizzle-orm";
-import pino from "pino";
 import { newId } from "#server/db/schema/columns.ts";
 import { bundleItem, type Doing, decision, ledger, piece, task } from "#server/db/schema/index.ts";
 import { doDue } from "#server/jobs/loop.ts";
@@ -7,6 +6,7 @@ import { changeDue } from "#server/passage/routing.ts";
 import { choose } from "#server/pieces/lists.ts";
 import { beginBundle, doBundle, doingInput, doingOf } from "#server/together/commands.ts";
 import { bundlePage, piecesOf, undoing } from "#server/together/queries.ts";
+import { worker } from "../support/worker.ts";
 import { accepted, begin, bindReview, codeOf, look, MORNING, makeWorld, send, type World } from "../support/world.ts";
 
 let world: World;
@@ -16,19 +16,9 @@ beforeAll(async () => {
 });
 afterAll(() => world.close());
 
-const worker = () => ({
-  db: world.db,
-  node: newId(),
-  now: async () => MORNING,
-  baseUrl: "http://elenco.test",
-  files: world.files,
-  smtpUrl: null,
-  log: pino({ level: "silent" }),
-});
-
 /** Lets the jobs go on until nothing of any bundle is left to do. */
 async function work(): Promise<void> {
-  while ((await doDue(worker(), "bundle")) > 0);
+  while ((await doDue(worker(world, MORNING), "bundle")) > 0);
 }
 
 async function begun(who: string, doing: Doing, ids: string[]): Promise<string> {

@@ -6,7 +6,7 @@ import type { Content } from "#core/text/fields.ts";
 import { errorNumber } from "#server/db/client.ts";
 import { ledger, ledgerTail, notice, outbox, piece, thread, version } from "#server/db/schema/index.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
-import { mailWords } from "#server/notices/queries.ts";
+import { messageWords } from "#server/notices/messages.ts";
 import { tickPoint } from "#server/pieces/checklist.ts";
 import { createPiece } from "#server/pieces/commands.ts";
 import { remark } from "#server/remarks/commands.ts";
@@ -275,13 +275,17 @@ describe("comments and the checklist", () => {
     accepted(await remark(world.act("wim"), { pieceId: id, body: "Which mill?" }));
     accepted(await remark(world.act("tobia"), { pieceId: id, body: "The upper one." }));
     const told = await world.db
-      .select({ personId: notice.personId, noticeId: notice.id })
+      .select({ personId: notice.personId, message: outbox })
       .from(notice)
-      .innerJoin(outbox, eq(outbox.noticeId, notice.id))
+      .innerJoin(outbox, eq(outbox.id, notice.mailId))
       .where(eq(notice.pieceId, id));
     expect(told).toHaveLength(1);
     expect(told[0]?.personId).toBe(world.id("tobia"));
-    const { subject, text } = await mailWords(world.db, told[0]?.noticeId ?? "", "http://elenco.test", MORNING);
+    const message = told[0]?.message as typeof outbox.$inferSelect;
+    const words = await messageWords(world.db, message, "http://elenco.test", MORNING);
+    if (!words) throw new Error("nothing is left to say");
+    const { subject, text, html } = words;
+    expect(html).toContain("<blockquote>Which mill?</blockquote>");
     expect(subject).toBe("Wim Aldera commented on “Winter room keys”");
     expect(text).toContain("http://elenco.test/pieces/winter-room-keys-");
     expect(text).toContain("Which mill?");

@@ -11,7 +11,8 @@ import {
   unique,
   varchar,
 } from "drizzle-orm/mysql-core";
-import { instant, token, uuid } from "./columns.ts";
+import type { TellingChoices } from "#core/telling/choices.ts";
+import { instant, json, token, uuid } from "./columns.ts";
 
 export const person = mysqlTable("person", {
   id: uuid("id").primaryKey(),
@@ -21,7 +22,13 @@ export const person = mysqlTable("person", {
   passwordHash: varchar("password_hash", { length: 200 }),
   active: boolean("active").notNull().default(true),
   standInId: uuid("stand_in_id").references((): AnyMySqlColumn => person.id),
-  mailNotices: boolean("mail_notices").notNull().default(true),
+  /** How they want to be told; null where they never said. */
+  telling: json("telling").$type<TellingChoices | null>(),
+  /** The address of a chat channel's incoming webhook that is theirs, enciphered: who knows it may write there. */
+  chatAddress: varchar("chat_address", { length: 1000 }),
+  /** Under which secret their calendar file is given out: what the database knows it by, and itself, enciphered. */
+  calendarId: token("calendar_id", { length: 64 }).unique(),
+  calendarSecret: varchar("calendar_secret", { length: 200 }),
   /** The zone times are shown in; the publication's where null. */
   zone: varchar("zone", { length: 60 }),
   /** Somebody who came by a guest link: no account, no role but the guest's, on one piece. */

@@ -1,6 +1,7 @@
 import { type AnyMySqlColumn, bigint, date, index, int, mysqlTable, unique, varchar } from "drizzle-orm/mysql-core";
 import type { RemarkKind } from "#core/remarks/thread.ts";
 import type { BindingScope } from "#core/sections/tree.ts";
+import type { TellingChoices } from "#core/telling/choices.ts";
 import type { Field } from "#core/text/fields.ts";
 import type { Calendar } from "#core/time/calendar.ts";
 import type { Workflow } from "#core/workflow/document.ts";
@@ -15,6 +16,8 @@ export const publication = mysqlTable("publication", {
   calendar: json("calendar").$type<Calendar>().notNull(),
   /** What sorts of remarks it tells apart; null while it is content with the ready ones. */
   remarkKinds: json("remark_kinds").$type<RemarkKind[] | null>(),
+  /** How people are told who chose nothing; null while it is content with what is ready. */
+  telling: json("telling").$type<TellingChoices | null>(),
   revision: int("revision").notNull().default(1),
 });
 
