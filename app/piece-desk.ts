@@ -26,9 +26,9 @@ import {
 import { decipher } from "#server/people/secrets.ts";
 import { tickInput, tickPoint } from "#server/pieces/checklist.ts";
 import { deleteInput, deletePiece } from "#server/pieces/deleting.ts";
-import { nextOnTurn } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
 import { placeChoices, placeInput, placePiece, previewPlace } from "#server/pieces/placing.ts";
+import { nextOnTurn } from "#server/pieces/turn.ts";
 import {
   cancelInput,
   cancelRelease,

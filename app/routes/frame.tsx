@@ -3,7 +3,7 @@ import { requireViewer } from "#app/request.ts";
 import { FrameView } from "#app/views/frame/frame.tsx";
 import { keepLast, useKept } from "#app/views/frame/keep-last.ts";
 import { open, PLACES } from "#app/views/frame/places.ts";
-import { countTurn } from "#server/pieces/lists.ts";
+import { countTurn } from "#server/pieces/turn.ts";
 import { filtersOf } from "#server/search/filters.ts";
 import type { Route } from "./+types/frame.ts";
 

@@ -1,6 +1,7 @@
 import { requireViewer } from "#app/request.ts";
 import { TurnView } from "#app/views/lists/turn.tsx";
-import { beginnings, yourTurn } from "#server/pieces/lists.ts";
+import { beginnings } from "#server/pieces/lists.ts";
+import { yourTurn } from "#server/pieces/turn.ts";
 import type { Route } from "./+types/turn.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {

@@ -41,7 +41,18 @@ export const passkeyDropped = event("passkey.dropped", {
 export const tellingChosen = event("telling.chosen", {
   payload: z.object({ choices: tellingSchema, chat: z.boolean() }),
   says: () => "chose how to be told",
-  leads: "account",
+  ...account,
+});
+
+export const calendarGiven = event("calendar.given", {
+  payload: nothing,
+  says: () => "gave their calendar file out at a new address",
+  ...account,
+});
+export const calendarTaken = event("calendar.taken", {
+  payload: nothing,
+  says: () => "took the address of their calendar file back",
+  ...account,
 });
 
 export const zoneChosen = event("zone.chosen", {

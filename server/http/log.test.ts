@@ -10,6 +10,7 @@ test.each([
   ["//guest//s3cret/files/a", "/guest/…"],
   ["/%6Fpen/s3cret", "/open/…"],
   ["/op%65n%2Fs3cret", "/open/…"],
+  ["/calendar/s3cret.ics", "/calendar/…"],
   ["/\\first\\s3cret", "/first/…"],
   ["/open/%E0%A4%A", "(unreadable)"],
   ["/opening/a", "/opening/a"],

@@ -10,7 +10,7 @@ export const createLog = (level: string): Logger =>
   });
 
 /** Addresses that open something by themselves: what follows stays out of the log. */
-const SECRET = /^\/(open|first|guest|forgot)(\/|$)/;
+const SECRET = /^\/(open|first|guest|forgot|calendar)(\/|$)/;
 
 /** A path as it is logged: without the secret it may hold, however that is spelt. */
 export function loggedPath(path: string): string {

@@ -33,8 +33,10 @@ export const tellingInput = z.object({
   digestAt: time,
   quietFrom: time,
   quietUntil: time,
-  /** A channel's incoming webhook; what there is where it is not sent, empty for none. */
-  chat: z.string().trim().max(600, "That address is too long.").optional(),
+  /** A channel's incoming webhook; empty where it stays what it is. */
+  chat: z.string().trim().max(600, "That address is too long.").default(""),
+  /** Whether the channel there is is taken away. */
+  noChat: z.stringbool().default(false),
 });
 type Wanted = z.output<typeof tellingInput>;
 
@@ -68,14 +70,15 @@ export function chooseTelling(act: Act, wanted: Wanted, standIns: boolean): Prom
     const at = eq(person.id, actor.id);
     const [row] = await tx.select({ chat: person.chatAddress }).from(person).where(at);
     const { telling } = await loadPlaces(tx);
-    const none = wanted.chat === "" || (wanted.chat === undefined && !row?.chat);
+    const none = wanted.noChat || (wanted.chat === "" && !row?.chat);
     // Without a channel chat reaches nobody.
     const reached = none ? { ...chosen.value, chat: {} } : chosen.value;
     const silent = unreachable(reached, none ? { ...telling, chat: {} } : telling);
     if (silent) return refuse({ code: "unreachable", field: "mail.decide", sentence: silent });
-    const closed = wanted.chat ? whyNotAddress(wanted.chat, standIns ? standInChannel(act.baseUrl) : null) : null;
+    const named = wanted.noChat ? "" : wanted.chat;
+    const closed = named ? whyNotAddress(named, standIns ? standInChannel(act.baseUrl) : null) : null;
     if (closed) return refuse({ code: "address", field: "chat", sentence: closed });
-    const chat = wanted.chat === undefined ? {} : { chatAddress: wanted.chat ? encipher(wanted.chat) : null };
+    const chat = named ? { chatAddress: encipher(named) } : wanted.noChat ? { chatAddress: null } : {};
     await tx
       .update(person)
       .set({ telling: chosen.value, ...chat })

@@ -357,3 +357,61 @@ test("a signed-out browser's cookie opens nothing, and the way out works", async
   await page.goto("/turn");
   await page.waitForURL(/\/sign-in/);
 });
+
+test("how one is told: in one's channel at once, by mail not; the calendar file opens until it is taken back", async ({
+  browser,
+  request,
+}) => {
+  const noor = await signIn(browser, "Noor Castellan");
+  const address = await beginItem(noor, "Told in the channel");
+  await write(noor, "A few words.");
+  await send(noor, "Send for copy edit", async (page) => {
+    await page.getByLabel(/Petra Holmqvist/).check();
+  });
+  await noor.getByRole("button", { name: "Noor Castellan", exact: true }).click();
+  await noor.getByRole("menuitem", { name: "How you are told; your calendar file" }).click();
+  await noor.getByLabel("What goes once a day goes at").fill("8 o'clock");
+  await noor.getByRole("button", { name: "Keep it so" }).click();
+  await expect(noor.getByLabel("What goes once a day goes at")).toBeFocused();
+  await noor.getByLabel("What goes once a day goes at").fill("07:30");
+  await choose(noor.getByLabel("Remarks, mentions, opinions: By mail"), "never");
+  await choose(noor.getByLabel("Remarks, mentions, opinions: In your channel"), "at once");
+  await noor.getByLabel("Your channel: the address of its incoming webhook").fill("http://10.0.0.1/hook");
+  await noor.getByRole("button", { name: "Keep it so" }).click();
+  await expect(noor.getByText("The address of a channel begins with https://.")).toBeVisible();
+  const standIn = `${new URL(noor.url()).origin}/standins/chat`;
+  await noor.getByLabel("Your channel: the address of its incoming webhook").fill(standIn);
+  await noor.getByRole("button", { name: "Keep it so" }).click();
+  await expect(noor.getByText("It is kept.")).toBeVisible();
+  await accessible(noor);
+  await noor.reload();
+  await expect(noor.getByLabel("What goes once a day goes at")).toHaveValue("07:30");
+  await expect(noor.getByLabel("Remarks, mentions, opinions: In your channel")).toHaveText("at once");
+
+  const petra = await signIn(browser, "Petra Holmqvist");
+  await petra.goto(address);
+  await petra.getByLabel("Comment on the piece").fill("Heard in the channel?");
+  await petra
+    .getByRole("button", { name: /^(Comment|Send at once)$/ })
+    .first()
+    .click();
+  await expect(async () => {
+    const said = (await (await request.get("/standins/chat.json")).json()) as { text: string }[];
+    expect(said.map((one) => one.text).join()).toContain("Heard in the channel?");
+  }).toPass();
+  await noor.goto("/standins/chat");
+  await expect(noor.getByText("Heard in the channel?")).toBeVisible();
+
+  await noor.goto("/notices/how");
+  await noor.getByRole("button", { name: "Give it out at an address" }).click();
+  const file = noor.getByRole("link", { name: /\.ics$/ });
+  const where = (await file.getAttribute("href")) ?? "";
+  expect(await (await request.get(where)).text()).toContain("BEGIN:VCALENDAR");
+  await noor.getByRole("button", { name: "Take the address back" }).click();
+  await expect(file).toHaveCount(0);
+  expect((await request.get(where)).status()).toBe(404);
+  await noor.setViewportSize({ width: 360, height: 800 });
+  expect(await noor.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360);
+  await noor.context().close();
+  await petra.context().close();
+});

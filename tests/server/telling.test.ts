@@ -170,12 +170,34 @@ test("an address within the house is no channel, unless it is the stand-in", asy
     expect([address, whyNotAddress(address, standIn)]).toEqual([address, expect.any(String)]);
   for (const address of [standIn, "https://chat.example/hook"]) expect(whyNotAddress(address, standIn)).toBeNull();
   expect(codeOf(await choose("wim", { chat: "https://192.168.1.1/x" }))).toBe("address");
-  // What resolves to it only when it is asked is turned away then.
+  accepted(await choose("wim", { chat: standIn, "chat.decide": "at-once", "mail.decide": "never" }));
+  accepted(await choose("wim", { "chat.decide": "at-once", "mail.decide": "never" }));
+  const mine = async () =>
+    (
+      await world.db
+        .select()
+        .from(person)
+        .where(eq(person.id, world.id("wim")))
+    )[0]?.chatAddress;
+  expect(await mine()).not.toBeNull();
+  expect(codeOf(await choose("wim", { noChat: "true", "mail.decide": "never" }))).toBe("unreachable");
+  accepted(await choose("wim", { noChat: "true" }));
+  expect(await mine()).toBeNull();
+});
+
+test("a name that leads into the house only when it is looked up is turned away then", async () => {
   const at = eq(person.id, world.id("tobia"));
   await world.db
     .update(person)
-    .set({ chatAddress: encipher("https://localhost.localdomain/hook") })
+    .set({ chatAddress: encipher("https://ip6-localhost/hook") })
     .where(at);
+  accepted(await choose("tobia", { "mail.remarks": "never", "chat.remarks": "at-once" }));
+  const { id } = await begin(world, "Led astray");
+  accepted(await remark(world.act("wim"), { pieceId: id, body: "Hello." }));
+  await doDue(worker(world, MORNING), "mail");
+  const [row] = await world.db.select().from(outbox);
+  expect(row?.lastError).toMatch(/within this house|ENOTFOUND|EAI_AGAIN/);
+  expect(row?.status).not.toBe("sent");
 });
 
 test("who looks after the publication sees what did not leave, and sends it again", async () => {

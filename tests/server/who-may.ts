@@ -8,6 +8,7 @@ import {
   assignment,
   checklistPoint,
   comment,
+  outbox,
   person,
   personGroup,
   seat,
@@ -15,6 +16,7 @@ import {
 import { attachFile, describeFile, removeFile } from "#server/files/commands.ts";
 import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts";
 import { addKind, deleteKind, saveKind } from "#server/kinds/commands.ts";
+import { chooseDefaults, sendAgain, tellingInput } from "#server/notices/choosing.ts";
 import { overrideStep, recallPiece, sendPiece } from "#server/passage/commands.ts";
 import { decide } from "#server/passage/deciding.ts";
 import { addSeat, changeDue, changeUrgency, reassign, reassignSeat } from "#server/passage/routing.ts";
@@ -473,6 +475,12 @@ export const COMMANDS: Record<string, Try> = {
       return { run: (act) => erasePiece(act, { pieceId, note: "Asked for by its subject." }) };
     },
   },
+  chooseDefaults: plain(CHIEF, (act) => chooseDefaults(act, tellingInput.parse({ digestAt: "07:00" }))),
+  sendAgain: plain(CHIEF, async (act, world) => {
+    const messageId = newId();
+    await world.db.insert(outbox).values({ id: messageId, recipient: "nobody@fontelba.example", status: "given-up" });
+    return sendAgain(act, { messageId });
+  }),
   changePublication: plain(CHIEF, async (act, world) => {
     const settings = await publicationSettings(world.db);
     return changePublication(act, settings);
@@ -714,6 +722,9 @@ export const NO_COMMANDS: Record<string, string> = {
   beginBundle:
     "lays down what one would do to pieces one may see; each is judged by its own command, see together.test.ts",
   doBundle: "has one's own bundle done, each piece by its own command; see together.test.ts",
+  chooseTelling: "how one is told oneself; see telling.test.ts",
+  giveCalendar: "one's own calendar file; see calendar-given.test.ts",
+  takeCalendar: "one's own calendar file; see calendar-given.test.ts",
   letGoOfText: "ends one's own hold of a text and nothing else",
   write: "the path every command takes",
   administering: "the path of commands that need a permission; they are above",

@@ -105,6 +105,7 @@ function AccountMenu({ me, seenBy, standIns }: Pick<FrameData, "me" | "seenBy" |
         <MenuNote>{me.roles || "no role"}</MenuNote>
         <MenuRule />
         <MenuLink to="/me">You: days away, password, sessions</MenuLink>
+        <MenuLink to="/notices/how">How you are told; your calendar file</MenuLink>
         <MenuLink to="/read" outside>
           Reader site
         </MenuLink>
@@ -112,6 +113,9 @@ function AccountMenu({ me, seenBy, standIns }: Pick<FrameData, "me" | "seenBy" |
           <>
             <MenuLink to="/standins/post" outside>
               Mail stand-in
+            </MenuLink>
+            <MenuLink to="/standins/chat" outside>
+              Chat stand-in
             </MenuLink>
             <MenuLink to="/standins/clock" outside>
               Clock stand-in

@@ -46,6 +46,12 @@ export const PUBLICATION_ROOMS: readonly Place[] = [
   },
   { to: "/publication/sections", name: "Sections", about: "The tree of sections", needs: ["section.edit"] },
   { to: "/publication/kinds", name: "Kinds", about: "Fields, guidance and limits", needs: ["section.edit"] },
+  {
+    to: "/publication/telling",
+    name: "Messages",
+    about: "How people are told, and what did not leave",
+    needs: ["publication.edit"],
+  },
   { to: "/publication/record", name: "Record", about: "Everything that happened", needs: ["ledger.read"] },
 ];
 

@@ -1,5 +1,5 @@
 import { Form, Link } from "react-router";
-import { Button } from "#app/ui/button.tsx";
+import { Button, TextLink } from "#app/ui/button.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { Route } from "../../routes/+types/notices.ts";
 
@@ -11,6 +11,9 @@ export function NoticesView({ loaderData }: Route.ComponentProps) {
     <div className="max-w-3xl px-4 py-5 md:px-6">
       <div className="mb-4 flex items-center justify-between">
         <h1>Notices</h1>
+        <TextLink to="/notices/how" className="ml-auto pr-4 text-13">
+          How you are told
+        </TextLink>
         {unread && (
           <Form method="post">
             <Button>Mark all as read</Button>

@@ -1,8 +1,8 @@
 import type { FieldProblem } from "#core/text/fields.ts";
 import type { Guest } from "#server/guests/queries.ts";
-import type { nextOnTurn } from "#server/pieces/lists.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
 import type { PlacePreview, placeChoices } from "#server/pieces/placing.ts";
+import type { nextOnTurn } from "#server/pieces/turn.ts";
 import type { LineChoice } from "#server/workflows/one-piece.ts";
 
 /** The page of a piece, with what its forms need. */

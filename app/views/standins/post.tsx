@@ -1,4 +1,5 @@
 import type { Route } from "../../routes/+types/standin-post.ts";
+import { linked } from "./linked.tsx";
 
 /** What the stand-in for a mail server received. */
 export function PostView({ loaderData }: Route.ComponentProps) {
@@ -23,17 +24,5 @@ export function PostView({ loaderData }: Route.ComponentProps) {
         ))}
       </ul>
     </main>
-  );
-}
-
-function linked(body: string) {
-  return body.split(/(https?:\/\/\S+)/).map((part, i) =>
-    i % 2 === 1 ? (
-      <a key={part} href={part} className="text-blue underline">
-        {part}
-      </a>
-    ) : (
-      part
-    ),
   );
 }

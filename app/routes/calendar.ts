@@ -1,0 +1,16 @@
+import { notFound } from "#app/request.ts";
+import { calendarFile } from "#server/people/calendar-given.ts";
+import type { Route } from "./+types/calendar.ts";
+
+/** Somebody's calendar file, for whoever has its address. */
+export async function loader({ context, params }: Route.LoaderArgs) {
+  const { db, baseUrl, now } = context;
+  const file = await calendarFile(db, (params.file ?? "").replace(/\.ics$/, ""), baseUrl, now);
+  if (file === null) throw notFound();
+  return new Response(file, {
+    headers: {
+      "Content-Type": "text/calendar; charset=utf-8",
+      "Content-Disposition": 'attachment; filename="elenco.ics"',
+    },
+  });
+}

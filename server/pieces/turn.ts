@@ -1,0 +1,160 @@
+import { and, asc, countDistinct, eq, isNotNull, lt, ne, notInArray, sql } from "drizzle-orm";
+import { unionAll } from "drizzle-orm/mysql-core";
+import type { StateKind } from "#core/workflow/document.ts";
+import { seenBy, visible } from "../access/visible.ts";
+import type { Queryable } from "../db/client.ts";
+import { assignment, kind, person, piece, seat } from "../db/schema/index.ts";
+import { unreadBy } from "../notices/queries.ts";
+import type { Viewer } from "../viewer.ts";
+import { drawRows, type PieceRow, rowColumns } from "./rows.ts";
+
+/** Nobody works through more in one go; the count beside it says how many there are. */
+const TURN_LIMIT = 25;
+/** So many dates a calendar file holds. */
+const DATES = 500;
+/** The instant of the request, where a read is kept for later ones. */
+const NOW = sql.param(sql.placeholder("now"), piece.dueAt);
+const FINISHED: StateKind[] = ["live", "closed"];
+
+/** What a piece asks of somebody; the more pressing first, where it asks several things. */
+const ASKED = ["decide", "write", "see to"] as const;
+type Asked = (typeof ASKED)[number];
+
+/** What waits on somebody, and what they wait for from others. */
+export interface Turn {
+  mine: (PieceRow & { asked: Asked })[];
+  others: PieceRow[];
+  /** Whether more wait than are listed. */
+  more: boolean;
+}
+
+const dueFirst = [sql`${piece.dueAt} IS NULL`, asc(piece.dueAt), asc(piece.since), asc(piece.id)];
+
+const askTurn = seenBy((db, viewer: Viewer) => {
+  const mineAs = waiting(db, viewer);
+  const elsewhere = and(
+    eq(piece.authorId, viewer.id),
+    notInArray(piece.stateKind, ["writing", ...FINISHED]),
+    sql`${piece.id} NOT IN ${db.select({ id: mineAs.pieceId }).from(mineAs)}`,
+  );
+  const mine = db
+    .select({ id: piece.id, asked: sql<number | null>`MIN(${mineAs.asked})`.as("reason") })
+    .from(mineAs)
+    .innerJoin(piece, eq(piece.id, mineAs.pieceId))
+    .where(and(visible(viewer), notInArray(piece.stateKind, FINISHED)))
+    .groupBy(piece.id)
+    .orderBy(...dueFirst)
+    .limit(TURN_LIMIT + 1);
+  const others = db
+    .select({ id: piece.id, asked: sql<number | null>`NULL`.as("reason") })
+    .from(piece)
+    .where(and(visible(viewer), elsewhere))
+    .orderBy(...dueFirst)
+    .limit(TURN_LIMIT);
+  const listed = unionAll(mine, others).as("listed");
+  return db
+    .select({ ...rowColumns, asked: listed.asked })
+    .from(listed)
+    .innerJoin(piece, eq(piece.id, listed.id))
+    .innerJoin(kind, eq(kind.id, piece.kindId))
+    .innerJoin(person, eq(person.id, piece.authorId))
+    .orderBy(...dueFirst)
+    .prepare();
+});
+
+/**
+ * What waits on the viewer: open seats, pieces assigned to them, drafts of their own that are in
+ * writing; due first. Then their own pieces that wait for somebody else.
+ */
+export async function yourTurn(db: Queryable, viewer: Viewer): Promise<Turn> {
+  const rows = await drawRows(db, viewer, await askTurn(db, viewer, null, {}));
+  const waitingOn = rows.flatMap((row) => (row.asked === null ? [] : { ...row, asked: ASKED[row.asked] ?? "see to" }));
+  return {
+    mine: waitingOn.slice(0, TURN_LIMIT),
+    others: rows.filter((row) => row.asked === null),
+    more: waitingOn.length > TURN_LIMIT,
+  };
+}
+
+const askCounts = seenBy((db, viewer: Viewer) => {
+  const mineAs = waiting(db, viewer);
+  return db
+    .select({
+      waiting: countDistinct(piece.id),
+      late: countDistinct(sql`CASE WHEN ${lt(piece.dueAt, NOW)} THEN ${piece.id} END`),
+      unread: unreadBy(viewer.id),
+    })
+    .from(mineAs)
+    .innerJoin(piece, eq(piece.id, mineAs.pieceId))
+    .where(and(visible(viewer), notInArray(piece.stateKind, FINISHED)))
+    .prepare();
+});
+
+/** How many pieces wait on the viewer, how many of them are late, and how many notices are not read. */
+export async function countTurn(db: Queryable, viewer: Viewer) {
+  const [row] = await askCounts(db, viewer, null, { now: viewer.now });
+  return row ?? { waiting: 0, late: 0, unread: 0 };
+}
+
+const askNext = seenBy((db, viewer: Viewer) => {
+  const mineAs = waiting(db, viewer);
+  return db
+    .select({ slug: piece.slug, title: piece.title, asked: sql<number>`MIN(${mineAs.asked})`.as("reason") })
+    .from(mineAs)
+    .innerJoin(piece, eq(piece.id, mineAs.pieceId))
+    .where(and(visible(viewer), notInArray(piece.stateKind, FINISHED), ne(piece.slug, sql.placeholder("slug"))))
+    .groupBy(piece.id)
+    .orderBy(...dueFirst)
+    .limit(1)
+    .prepare();
+});
+
+/** The piece that waits on the viewer most, beside the one at hand; null where none does. */
+export async function nextOnTurn(db: Queryable, viewer: Viewer, slug: string) {
+  const [next] = await askNext(db, viewer, null, { slug });
+  return next ? { ...next, asked: ASKED[next.asked] ?? "see to" } : null;
+}
+
+/** Pieces that may wait on the viewer, each once for every reason: a table to join, of three small index reads. */
+function waiting(db: Queryable, viewer: Viewer) {
+  const asked = (reason: Asked) => sql<number>`${sql.raw(String(ASKED.indexOf(reason)))}`.as("asked");
+  const seats = db
+    .select({ pieceId: seat.pieceId, asked: asked("decide") })
+    .from(seat)
+    .where(and(eq(seat.personId, viewer.id), eq(seat.status, "open")));
+  const assigned = db
+    .select({ pieceId: assignment.pieceId, asked: asked("see to") })
+    .from(assignment)
+    .where(eq(assignment.personId, viewer.id));
+  const drafts = db
+    .select({ pieceId: piece.id, asked: asked("write") })
+    .from(piece)
+    .where(and(eq(piece.authorId, viewer.id), eq(piece.stateKind, "writing")));
+  return unionAll(seats, assigned, drafts).as("waiting");
+}
+
+const askDates = seenBy((db, viewer: Viewer) => {
+  const mineAs = waiting(db, viewer);
+  return db
+    .select({
+      id: piece.id,
+      slug: piece.slug,
+      title: piece.title,
+      at: piece.dueAt,
+      since: piece.since,
+      asked: sql<number>`MIN(${mineAs.asked})`.as("reason"),
+    })
+    .from(mineAs)
+    .innerJoin(piece, eq(piece.id, mineAs.pieceId))
+    .where(and(visible(viewer), notInArray(piece.stateKind, FINISHED), isNotNull(piece.dueAt)))
+    .groupBy(piece.id)
+    .orderBy(...dueFirst)
+    .limit(DATES)
+    .prepare();
+});
+
+/** The dates of what waits on the viewer, the first due first. */
+export async function dueDates(db: Queryable, viewer: Viewer) {
+  const rows = await askDates(db, viewer, null, {});
+  return rows.map(({ asked, at, ...row }) => ({ ...row, at: at ?? 0, asked: ASKED[asked] ?? "see to" }));
+}

@@ -1,0 +1,42 @@
+import ICAL from "ical.js";
+import { calendarAddress, calendarFile, giveCalendar, takeCalendar } from "#server/people/calendar-given.ts";
+import { accepted, begin, bindReview, MORNING, makeWorld, send, type World } from "../support/world.ts";
+
+let world: World;
+beforeAll(async () => {
+  world = await makeWorld();
+  await bindReview(world, "any", [{ person: "wim" }]);
+});
+afterAll(() => world.close());
+
+const BASE = "http://elenco.test";
+const addressOf = async (who: string) => calendarAddress(world.db, await world.viewer(who), BASE);
+const secretIn = (address: string | null) => /\/calendar\/(.+)\.ics$/.exec(address ?? "")?.[1] ?? "";
+const fileAt = (secret: string) => calendarFile(world.db, secret, BASE, MORNING);
+
+test("another reader of iCalendar finds the due dates of what waits on its owner, and theirs alone", async () => {
+  const { id } = await begin(world, "Comma, semicolon; and “quotes”\\");
+  accepted(await send(world, id, "tobia", "send"));
+  accepted(await giveCalendar(world.act("wim")));
+  accepted(await giveCalendar(world.act("petra")));
+  const file = (await fileAt(secretIn(await addressOf("wim")))) ?? "";
+  const calendar = new ICAL.Component(ICAL.parse(file));
+  const events = calendar.getAllSubcomponents("vevent").map((one) => new ICAL.Event(one));
+  expect(events.map((one) => one.summary)).toEqual(["Decide: Comma, semicolon; and “quotes”\\"]);
+  expect(events[0]?.uid).toBe(`due-${id}@elenco`);
+  expect(events[0]?.startDate.toJSDate().getTime()).toBeGreaterThan(MORNING);
+  expect(String(events[0]?.component.getFirstPropertyValue("url"))).toContain(`${BASE}/pieces/`);
+  expect(file).not.toMatch(/[^\r]\n/);
+  const petras = new ICAL.Component(ICAL.parse((await fileAt(secretIn(await addressOf("petra")))) ?? ""));
+  expect(petras.getAllSubcomponents("vevent")).toEqual([]);
+});
+
+test("a new address ends the one before, and one taken back opens nothing", async () => {
+  accepted(await giveCalendar(world.act("wim")));
+  const first = secretIn(await addressOf("wim"));
+  accepted(await giveCalendar(world.act("wim")));
+  const second = secretIn(await addressOf("wim"));
+  expect([await fileAt(first), (await fileAt(second)) !== null]).toEqual([null, true]);
+  accepted(await takeCalendar(world.act("wim")));
+  expect([await fileAt(second), await addressOf("wim"), await fileAt("")]).toEqual([null, null, null]);
+});
