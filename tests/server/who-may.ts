@@ -725,6 +725,8 @@ export const NO_COMMANDS: Record<string, string> = {
   chooseTelling: "how one is told oneself; see telling.test.ts",
   giveCalendar: "one's own calendar file; see calendar-given.test.ts",
   takeCalendar: "one's own calendar file; see calendar-given.test.ts",
+  workOn: "the job's: goes on with a bundle, in the name of whose it is; see together.test.ts",
+  carry: "leads to the very command a piece's own page uses, which is above; see together.test.ts",
   letGoOfText: "ends one's own hold of a text and nothing else",
   write: "the path every command takes",
   administering: "the path of commands that need a permission; they are above",

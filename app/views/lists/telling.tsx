@@ -74,7 +74,7 @@ export function Choices({
     <ActionForm intent="telling" label="How to be told" answer={answer} className="mt-5 space-y-6">
       <table className="w-full max-w-160 text-13">
         <thead>
-          <tr className="border-b border-ink text-left">
+          <tr className="border-b border-ink text-left max-sm:sr-only">
             <th scope="col" className="py-1 pr-4 font-semibold">
               Of what
             </th>
@@ -87,13 +87,14 @@ export function Choices({
         </thead>
         <tbody>
           {TOPICS.map((topic) => (
-            <tr key={topic} className="border-b border-rule align-top">
-              <th scope="row" className="py-2 pr-4 text-left font-normal">
+            <tr key={topic} className="border-b border-rule align-top max-sm:grid max-sm:grid-cols-2 max-sm:gap-x-2">
+              <th scope="row" className="py-2 pr-4 text-left font-normal max-sm:col-span-2 max-sm:pb-0">
                 {TOPIC_WORDS[topic].name}
                 <span className="block text-12 text-rail">{TOPIC_WORDS[topic].about}</span>
               </th>
               {routes.map((route) => (
-                <td key={route} className="py-1.5 pr-2">
+                <td key={route} className="min-w-0 py-1.5 pr-2">
+                  <span className="text-12 text-rail sm:hidden">{ROUTE_WORDS[route]}</span>
                   <Select
                     name={`${route}.${topic}`}
                     aria-label={`${TOPIC_WORDS[topic].name}: ${ROUTE_WORDS[route]}`}
