@@ -55,6 +55,12 @@ export const calendarTaken = event("calendar.taken", {
   ...account,
 });
 
+export const limitSet = event("limit.set", {
+  payload: z.object({ person: z.string(), limit: z.number() }),
+  says: ({ person, limit }) => `said that ${limit} at once is enough for ${person}`,
+  ...account,
+});
+
 export const zoneChosen = event("zone.chosen", {
   payload: z.object({ zone: z.string().nullable() }),
   says: ({ zone }) => `sees times in ${zone ?? "the publication’s zone"}`,

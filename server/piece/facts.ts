@@ -47,6 +47,11 @@ export async function loadPiece(
   return found ?? null;
 }
 
+/** Pieces where they are, without their texts. @param condition holds the visibility condition */
+export async function loadPieces(db: Queryable, places: Places, condition: SQL | undefined): Promise<Piece[]> {
+  return placed(db, places, await db.select().from(piece).where(condition));
+}
+
 /** A piece with everything a step of it may ask for, as {@link loadPiece} finds it. */
 export async function loadFacts(
   db: Queryable,

@@ -1,6 +1,6 @@
 import { expect, type Page, test } from "@playwright/test";
 import { accessible } from "./axe.ts";
-import { beginItem, choose, signIn } from "./person.ts";
+import { beginItem, choose, send, signIn, write } from "./person.ts";
 
 let chief: Page;
 test.beforeAll(async ({ browser }) => {
@@ -99,4 +99,46 @@ test("the record: narrowed, unfolded, taken along as a file, and verified", asyn
     .map((line) => JSON.parse(line) as { action: string; hash: string });
   expect(parsed.every((one) => one.action.startsWith("role.") && one.hash.length === 64)).toBe(true);
   expect(csv.trim().split("\r\n")).toHaveLength(parsed.length + 1);
+});
+
+test("the load: who has too much is said, one thing is handed on by keyboard, the rest is evened out", async ({
+  browser,
+}) => {
+  const noor = await signIn(browser, "Noor Castellan");
+  for (const title of ["Too much, one", "Too much, two", "Too much, three"]) {
+    await beginItem(noor, title);
+    await write(noor, "Somebody has to read this.");
+    await send(noor, "Send for copy edit", async (page) => {
+      await page.getByLabel(/Petra Holmqvist/).check();
+    });
+  }
+  await noor.context().close();
+  const ilda = await signIn(browser, "Ilda Marenzi");
+  await ilda.goto("/people/who/ansel");
+  const away = ilda.getByRole("button", { name: /^Take away/ });
+  await expect(away.first()).toBeVisible();
+  for (let left = await away.count(); left > 0; left--) {
+    await away.first().click();
+    await expect(away).toHaveCount(left - 1);
+  }
+  await ilda.getByRole("navigation", { name: "Places" }).getByRole("link", { name: "Load" }).click();
+  const days = ilda.getByRole("region", { name: "Who has how much, by the day it is due" });
+  const enough = days.getByLabel("Enough for Petra Holmqvist");
+  await enough.fill("2");
+  await enough.press("Tab");
+  await expect(ilda.getByText(/Petra Holmqvist \(\d+ of 2\)/)).toBeVisible();
+  await days.getByRole("link", { name: "Petra Holmqvist" }).click();
+  const thing = ilda.getByRole("listitem").filter({ hasText: "Too much, one" });
+  await choose(thing.getByLabel("Hand Too much, one to").first(), "Ansel Brio");
+  await thing.getByRole("button", { name: "Hand Too much, one on" }).press("Enter");
+  await expect(ilda.getByRole("button", { name: "Hand Too much, one on" })).toHaveCount(0);
+  await accessible(ilda);
+  await ilda.getByRole("button", { name: /^Move (all \d+|it)$/ }).click();
+  await expect(ilda.getByText("It is done, and everybody concerned is told.")).toBeVisible();
+  await ilda.reload();
+  await days.getByRole("link", { name: "Ansel Brio" }).click();
+  await expect(ilda.getByRole("listitem").filter({ hasText: "Too much, one" })).toBeVisible();
+  await ilda.setViewportSize({ width: 360, height: 800 });
+  expect(await ilda.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360);
+  await ilda.context().close();
 });

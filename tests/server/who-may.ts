@@ -16,6 +16,7 @@ import {
 import { attachFile, describeFile, removeFile } from "#server/files/commands.ts";
 import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts";
 import { addKind, deleteKind, saveKind } from "#server/kinds/commands.ts";
+import { setLimit } from "#server/load/commands.ts";
 import { chooseDefaults, sendAgain, tellingInput } from "#server/notices/choosing.ts";
 import { overrideStep, recallPiece, sendPiece } from "#server/passage/commands.ts";
 import { decide } from "#server/passage/deciding.ts";
@@ -475,6 +476,7 @@ export const COMMANDS: Record<string, Try> = {
       return { run: (act) => erasePiece(act, { pieceId, note: "Asked for by its subject." }) };
     },
   },
+  setLimit: plain(CHIEF, (act, world) => setLimit(act, { personId: world.id("wim"), limit: 3 })),
   chooseDefaults: plain(CHIEF, (act) => chooseDefaults(act, tellingInput.parse({ digestAt: "07:00" }))),
   sendAgain: plain(CHIEF, async (act, world) => {
     const messageId = newId();
@@ -727,6 +729,8 @@ export const NO_COMMANDS: Record<string, string> = {
   takeCalendar: "one's own calendar file; see calendar-given.test.ts",
   workOn: "the job's: goes on with a bundle, in the name of whose it is; see together.test.ts",
   carry: "leads to the very command a piece's own page uses, which is above; see together.test.ts",
+  passOn: "passes a seat or an assignment on by reassignSeat and reassign, which are above",
+  passAllOn: "several of them one after the other",
   letGoOfText: "ends one's own hold of a text and nothing else",
   write: "the path every command takes",
   administering: "the path of commands that need a permission; they are above",

@@ -1,5 +1,5 @@
-import { can, type Holder, PUBLICATION } from "#core/access/decide.ts";
-import type { Permission } from "#core/access/permissions.ts";
+import { can, type Holder, inForce, PUBLICATION } from "#core/access/decide.ts";
+import { extentOf, type Permission } from "#core/access/permissions.ts";
 
 interface Place {
   to: string;
@@ -7,6 +7,8 @@ interface Place {
   about: string;
   /** Any of these lets one in; absent where everybody may. */
   needs?: readonly Permission[];
+  /** Whether a grant for any part of the publication is enough. */
+  anywhere?: boolean;
 }
 
 /** The places of the workshop, in the order of the left side. */
@@ -14,6 +16,7 @@ export const PLACES: readonly Place[] = [
   { to: "/turn", name: "Your turn", about: "What waits on you" },
   { to: "/pieces", name: "Pieces", about: "Everything in flight" },
   { to: "/schedule", name: "Schedule", about: "What reaches readers, and when" },
+  { to: "/load", name: "Load", about: "Who has how much", needs: ["piece.route"], anywhere: true },
   { to: "/workflows", name: "Workflows", about: "The lines pieces travel on", needs: ["workflow.edit"] },
   {
     to: "/people",
@@ -57,5 +60,15 @@ export const PUBLICATION_ROOMS: readonly Place[] = [
 
 /** The places of these a person may use. */
 export function open(places: readonly Place[], who: Holder, now: number): Place[] {
-  return places.filter(({ needs }) => !needs || needs.some((one) => can(who, one, PUBLICATION, now).allowed));
+  return places.filter(
+    ({ needs, anywhere }) =>
+      !needs ||
+      needs.some((one) => (anywhere ? holdsAnywhere(who, one, now) : can(who, one, PUBLICATION, now).allowed)),
+  );
 }
+
+const holdsAnywhere = (who: Holder, permission: Permission, now: number) =>
+  who.grants.some((grant) => inForce(grant, now) && extentOf(grant.permissions, permission) === "yes");
+
+/** Whether somebody may pass work on to others in any part of the publication. */
+export const routesAnywhere = (who: Holder, now: number) => holdsAnywhere(who, "piece.route", now);

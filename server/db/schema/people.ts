@@ -22,6 +22,8 @@ export const person = mysqlTable("person", {
   passwordHash: varchar("password_hash", { length: 200 }),
   active: boolean("active").notNull().default(true),
   standInId: uuid("stand_in_id").references((): AnyMySqlColumn => person.id),
+  /** How much may wait on them before it is too much. */
+  loadLimit: int("load_limit").notNull().default(5),
   /** How they want to be told; null where they never said. */
   telling: json("telling").$type<TellingChoices | null>(),
   /** The address of a chat channel's incoming webhook that is theirs, enciphered: who knows it may write there. */

@@ -1,0 +1,1 @@
+ALTER TABLE `person` ADD `load_limit` int DEFAULT 5 NOT NULL;
