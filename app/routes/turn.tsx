@@ -1,16 +1,32 @@
-import { requireViewer } from "#app/request.ts";
+import { data } from "react-router";
+import { answered, guarded, misread, readForm, requireViewer, runCommand } from "#app/request.ts";
+import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { TurnView } from "#app/views/lists/turn.tsx";
+import { nudge, nudgeInput } from "#server/passage/nudging.ts";
 import { beginnings } from "#server/pieces/lists.ts";
 import { yourTurn } from "#server/pieces/turn.ts";
 import type { Route } from "./+types/turn.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
-  return { ...(await yourTurn(context.db, viewer)), mayBegin: beginnings(viewer).kinds.length > 0 };
+  const after = new URL(request.url).searchParams.get("after") ?? undefined;
+  return { ...(await yourTurn(context.db, viewer, after)), mayBegin: beginnings(viewer).kinds.length > 0 };
 }
+
+/** Asks whoever has a piece where it is. */
+export const action = guarded(async ({ context, request }: Route.ActionArgs) => {
+  const viewer = await requireViewer(context, request);
+  const read = readForm(nudgeInput, await request.formData());
+  if ("fields" in read) return misread("nudge", read.fields);
+  const about = read.values.pieceId;
+  const done = await runCommand("nudge", () => nudge(context.act(viewer.id), read.values));
+  if ("value" in done) return { ...answered("nudge"), about, people: done.value.people };
+  // Said at the very row.
+  return data({ ...done.data, about }, { status: 422 });
+});
 
 export const meta: Route.MetaFunction = () => [{ title: "Your turn · Elenco" }];
 
-export default function YourTurn(props: Route.ComponentProps) {
-  return <TurnView {...props} />;
+export default function YourTurn({ loaderData, actionData }: Route.ComponentProps) {
+  return <TurnView page={loaderData} answer={useLastAnswer(actionData) ?? null} />;
 }

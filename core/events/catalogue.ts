@@ -20,6 +20,9 @@ export const CATALOGUE: ReadonlyMap<string, EventKind<unknown>> = new Map(
     .map((kind) => [kind.name, kind]),
 );
 
+/** The names of events that are something said of a piece. */
+export const REMARKS: readonly string[] = [...CATALOGUE.values()].flatMap(({ name, remark }) => (remark ? [name] : []));
+
 /**
  * What an entry of the ledger says, as the end of a sentence that begins with a name. Entries are
  * never rewritten: what was kept before an event's payload had all its parts is put in words as far

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { counted } from "../words/say.ts";
+import { counted, list } from "../words/say.ts";
 import { event, type Telling } from "./event.ts";
 
 const state = { state: z.string(), name: z.string() };
@@ -162,6 +162,23 @@ export const dueChanged = event("due.changed", {
       says: ({ payload, title, when }) =>
         payload.dueAt === null ? `“${title}” has no due date any more` : `“${title}” is now due ${when(payload.dueAt)}`,
       note: ({ payload }) => payload.note,
+    },
+  },
+});
+
+export const pieceNudged = event("piece.nudged", {
+  payload: z.object({ people: z.array(z.string()), state: z.string(), dueAt: z.number().nullable() }),
+  says: ({ people }) => `asked ${list(people)} where it is`,
+  tells: {
+    called: {
+      asks: "decision",
+      says: ({ actor, payload, params, title, when }) =>
+        `${actor ?? "Somebody"} waits for your decision on “${title}”${params.for ? ` for ${params.for}` : ""}${payload.dueAt === null ? "" : `, due ${when(payload.dueAt)}`}`,
+    },
+    having: {
+      asks: "work",
+      says: ({ actor, payload, title, when }) =>
+        `${actor ?? "Somebody"} waits for “${title}”${payload.dueAt === null ? "" : `, due ${when(payload.dueAt)}`}`,
     },
   },
 });

@@ -1,4 +1,4 @@
-import { and, desc, eq, isNull, sql } from "drizzle-orm";
+import { and, desc, eq, inArray, isNull, sql } from "drizzle-orm";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { ledger, notice, outbox, person, piece, task } from "../db/schema/index.ts";
@@ -13,8 +13,16 @@ export const unreadBy = (personId: string) =>
     Number,
   );
 
-/** A viewer's notices, the newest first, in words. One whose piece they may no longer see loses its link. */
-export async function listNotices(db: Queryable, viewer: Viewer) {
+/**
+ * A viewer's notices, the newest first, in words. One whose piece they may no longer see loses its link.
+ *
+ * @param only of some events alone, those that are not read, at most so many
+ */
+export async function listNotices(
+  db: Queryable,
+  viewer: Viewer,
+  only: { events?: readonly string[]; unread?: boolean; most?: number } = {},
+) {
   const rows = await db
     .select({
       id: notice.id,
@@ -40,9 +48,15 @@ export async function listNotices(db: Queryable, viewer: Viewer) {
     .leftJoin(piece, and(eq(piece.id, notice.pieceId), visible(viewer)))
     .leftJoin(outbox, eq(outbox.id, notice.mailId))
     .leftJoin(task, and(eq(task.kind, "mail"), eq(task.subject, outbox.id)))
-    .where(eq(notice.personId, viewer.id))
+    .where(
+      and(
+        eq(notice.personId, viewer.id),
+        only.unread ? isNull(notice.readAt) : undefined,
+        only.events ? inArray(ledger.action, [...only.events]) : undefined,
+      ),
+    )
     .orderBy(desc(notice.at), desc(notice.id))
-    .limit(SHOWN);
+    .limit(only.most ?? SHOWN);
   return rows.map(({ event, part, payload, subject, params, said, actor, title, slug, ...row }) => {
     const { headline, note } = wordsOf({ event, part, payload, params, said, actor, title }, viewer.zone, viewer.now);
     return { ...row, lead: slug && leadOf(event, slug, subject), headline, note };

@@ -1,15 +1,20 @@
 import { and, asc, countDistinct, eq, isNotNull, lt, ne, notInArray, sql } from "drizzle-orm";
 import { unionAll } from "drizzle-orm/mysql-core";
+import { REMARKS } from "#core/events/catalogue.ts";
 import type { StateKind } from "#core/workflow/document.ts";
 import { seenBy, visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { assignment, kind, person, piece, seat } from "../db/schema/index.ts";
-import { unreadBy } from "../notices/queries.ts";
+import { listNotices, unreadBy } from "../notices/queries.ts";
 import type { Viewer } from "../viewer.ts";
 import { drawRows, type PieceRow, rowColumns } from "./rows.ts";
 
-/** Nobody works through more in one go; the count beside it says how many there are. */
-const TURN_LIMIT = 25;
+/** So many wait on one page; the next is behind the last of them. */
+const TURN_PAGE = 50;
+/** So many of one's own that wait for others are listed. */
+const OTHERS = 50;
+/** So many remarks nobody answered yet are listed. */
+const SAID = 10;
 /** So many dates a calendar file holds. */
 const DATES = 500;
 /** The instant of the request, where a read is kept for later ones. */
@@ -24,13 +29,23 @@ type Asked = (typeof ASKED)[number];
 export interface Turn {
   mine: (PieceRow & { asked: Asked })[];
   others: PieceRow[];
-  /** Whether more wait than are listed. */
-  more: boolean;
+  /** Where the next page begins; null where this is the last. */
+  next: string | null;
+  /** What was said to them and they have not read yet. */
+  said: Awaited<ReturnType<typeof saidTo>>;
 }
 
 const dueFirst = [sql`${piece.dueAt} IS NULL`, asc(piece.dueAt), asc(piece.since), asc(piece.id)];
 
-const askTurn = seenBy((db, viewer: Viewer) => {
+const NEVER = 253_402_300_799_000;
+const dueKey = sql`COALESCE(${piece.dueAt}, ${sql.param(NEVER, piece.dueAt)})`;
+const DUE = sql.param(sql.placeholder("due"), piece.dueAt);
+const SINCE = sql.param(sql.placeholder("since"), piece.since);
+const ID = sql.placeholder("id");
+/** What comes behind a piece in the order of their dates. */
+const beyond = sql`(${dueKey}, ${piece.since}, ${piece.id}) > (${DUE}, ${SINCE}, ${ID})`;
+
+const askTurn = seenBy((db, viewer: Viewer, further: boolean) => {
   const mineAs = waiting(db, viewer);
   const elsewhere = and(
     eq(piece.authorId, viewer.id),
@@ -41,16 +56,16 @@ const askTurn = seenBy((db, viewer: Viewer) => {
     .select({ id: piece.id, asked: sql<number | null>`MIN(${mineAs.asked})`.as("reason") })
     .from(mineAs)
     .innerJoin(piece, eq(piece.id, mineAs.pieceId))
-    .where(and(visible(viewer), notInArray(piece.stateKind, FINISHED)))
+    .where(and(visible(viewer), notInArray(piece.stateKind, FINISHED), further ? beyond : undefined))
     .groupBy(piece.id)
     .orderBy(...dueFirst)
-    .limit(TURN_LIMIT + 1);
+    .limit(TURN_PAGE + 1);
   const others = db
     .select({ id: piece.id, asked: sql<number | null>`NULL`.as("reason") })
     .from(piece)
     .where(and(visible(viewer), elsewhere))
     .orderBy(...dueFirst)
-    .limit(TURN_LIMIT);
+    .limit(OTHERS);
   const listed = unionAll(mine, others).as("listed");
   return db
     .select({ ...rowColumns, asked: listed.asked })
@@ -63,17 +78,31 @@ const askTurn = seenBy((db, viewer: Viewer) => {
 });
 
 /**
- * What waits on the viewer: open seats, pieces assigned to them, drafts of their own that are in
- * writing; due first. Then their own pieces that wait for somebody else.
+ * What waits on the viewer: open seats, pieces assigned to them, drafts of their own that are in writing; due
+ * first. Then their own pieces that wait for somebody else, and what was said to them.
+ *
+ * @param after where the page before ended, as its `next` says it
  */
-export async function yourTurn(db: Queryable, viewer: Viewer): Promise<Turn> {
-  const rows = await drawRows(db, viewer, await askTurn(db, viewer, null, {}));
+export async function yourTurn(db: Queryable, viewer: Viewer, after?: string): Promise<Turn> {
+  const [, id = "", due = "", since = ""] = /^([0-9a-f-]{36})\.(\d{1,15})\.(\d{1,15})$/.exec(after ?? "") ?? [];
+  const behind = { id, due: Number(due || 0), since: Number(since || 0) };
+  const [raw, said] = await Promise.all([askTurn(db, viewer, id !== "", behind), saidTo(db, viewer)]);
+  const rows = await drawRows(db, viewer, raw);
   const waitingOn = rows.flatMap((row) => (row.asked === null ? [] : { ...row, asked: ASKED[row.asked] ?? "see to" }));
+  const mine = waitingOn.slice(0, TURN_PAGE);
+  const last = mine.at(-1);
   return {
-    mine: waitingOn.slice(0, TURN_LIMIT),
+    mine,
     others: rows.filter((row) => row.asked === null),
-    more: waitingOn.length > TURN_LIMIT,
+    next: waitingOn.length > TURN_PAGE && last ? `${last.id}.${last.dueAt ?? NEVER}.${last.since}` : null,
+    said,
   };
+}
+
+/** What was said to the viewer, or asked of them in words, that they have not read yet; the newest first. */
+async function saidTo(db: Queryable, viewer: Viewer) {
+  const unread = await listNotices(db, viewer, { events: REMARKS, unread: true, most: SAID });
+  return unread.filter((one) => one.lead !== null);
 }
 
 const askCounts = seenBy((db, viewer: Viewer) => {

@@ -123,7 +123,7 @@ test("the load: who has too much is said, one thing is handed on by keyboard, th
   }
   await ilda.getByRole("navigation", { name: "Places" }).getByRole("link", { name: "Load" }).click();
   const days = ilda.getByRole("region", { name: "Who has how much, by the day it is due" });
-  const enough = days.getByLabel("Enough for Petra Holmqvist");
+  const enough = days.getByRole("spinbutton", { name: "Enough for Petra Holmqvist" });
   await enough.fill("2");
   await enough.press("Tab");
   await expect(ilda.getByText(/Petra Holmqvist \(\d+ of 2\)/)).toBeVisible();

@@ -20,6 +20,7 @@ import { setLimit } from "#server/load/commands.ts";
 import { chooseDefaults, sendAgain, tellingInput } from "#server/notices/choosing.ts";
 import { overrideStep, recallPiece, sendPiece } from "#server/passage/commands.ts";
 import { decide } from "#server/passage/deciding.ts";
+import { nudge } from "#server/passage/nudging.ts";
 import { addSeat, changeDue, changeUrgency, reassign, reassignSeat } from "#server/passage/routing.ts";
 import { addAbsences, nameStandIn, removeAbsence } from "#server/people/absence.ts";
 import { invite, inviteAgain } from "#server/people/accounts.ts";
@@ -424,6 +425,13 @@ export const COMMANDS: Record<string, Try> = {
       const { pieceId } = await inReview(world);
       const { piece } = await look(world, pieceId);
       return { pieceId, run: (act) => changeDue(act, { pieceId, revision: piece.revision, dueAt: MORNING + DAY }) };
+    },
+  },
+  nudge: {
+    may: ["ilda", "tobia"],
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      return { pieceId, run: (act) => nudge(act, { pieceId }) };
     },
   },
   changeUrgency: {

@@ -1,9 +1,12 @@
-import { Link } from "react-router";
-import { ButtonLink } from "#app/ui/button.tsx";
+import { Link, useNavigation } from "react-router";
+import type { FormAnswer } from "#app/form-answer.ts";
+import { ActionForm } from "#app/ui/action-form.tsx";
+import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { Strip } from "#app/views/line/strip.tsx";
 import { ChooseBox } from "#app/views/lists/choosing.tsx";
 import type { Choosing } from "#app/views/lists/chosen.ts";
 import { Due } from "#app/views/time/clock.tsx";
+import { list } from "#core/words/say.ts";
 import type { PieceRow } from "#server/pieces/rows.ts";
 
 /** One piece in a list of work: what is asked, by whom, until when, its way, and the one thing to do. */
@@ -11,10 +14,13 @@ export function TurnRow({
   row,
   asked,
   choosing,
+  nudged = null,
 }: {
   row: PieceRow;
   asked: "decide" | "write" | "see to" | null;
   choosing: Choosing;
+  /** What became of asking where a piece is. */
+  nudged?: Nudged | null;
 }) {
   const to = `/pieces/${row.slug}`;
   return (
@@ -47,6 +53,8 @@ export function TurnRow({
               Decide
             </ButtonLink>
           </>
+        ) : asked === null ? (
+          <Nudge row={row} answer={nudged} />
         ) : (
           <ButtonLink to={to} aria-label={`${asked === "write" ? "Write" : "Open"} ${row.title}`}>
             {asked === "write" ? "Write" : "Open"}
@@ -54,6 +62,36 @@ export function TurnRow({
         )}
       </div>
     </li>
+  );
+}
+
+/** What is answered to who asks where a piece is. */
+export type Nudged = FormAnswer & { about?: string; people?: string[] };
+
+/** Asks whoever has it where it is; of one piece once in a working day. */
+function Nudge({ row, answer }: { row: PieceRow; answer: Nudged | null }) {
+  const { state, formData } = useNavigation();
+  const asking = state !== "idle" && formData?.get("pieceId") === row.id;
+  const mine = answer?.about === row.id;
+  return (
+    <div className="text-13 md:text-right">
+      <ActionForm
+        intent="nudge"
+        label={`Ask where ${row.title} is`}
+        answer={null}
+        sends={{ pieceId: row.id }}
+        className="contents"
+      >
+        <Button busy={asking} aria-label={`Ask where ${row.title} is`}>
+          Where is it?
+        </Button>
+      </ActionForm>
+      {mine && (
+        <p role="status" className="mt-1 text-12">
+          {answer.refusal ? answer.refusal.sentence : `${list(answer.people ?? [])} heard of it.`}
+        </p>
+      )}
+    </div>
   );
 }
 

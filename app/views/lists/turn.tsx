@@ -1,17 +1,19 @@
 import { useMemo } from "react";
-import { ButtonLink } from "#app/ui/button.tsx";
+import { Link, useSearchParams } from "react-router";
+import { ButtonLink, TextLink } from "#app/ui/button.tsx";
 import { ChosenBar } from "#app/views/lists/choosing.tsx";
 import { type Choosing, useChoosing } from "#app/views/lists/chosen.ts";
-import { TurnRow } from "#app/views/lists/turn-row.tsx";
-import { useClock } from "#app/views/time/clock.tsx";
+import { type Nudged, TurnRow } from "#app/views/lists/turn-row.tsx";
+import { useClock, When } from "#app/views/time/clock.tsx";
 import { sayDate, sayInstant } from "#core/time/words.ts";
 import type { Route } from "../../routes/+types/turn.ts";
 
 const WEEK = 7 * 86_400_000;
 
 /** What waits on somebody, in the order it will hurt, and what they wait for. */
-export function TurnView({ loaderData }: Route.ComponentProps) {
-  const { mine, others, more, mayBegin } = loaderData;
+export function TurnView({ page, answer }: { page: Route.ComponentProps["loaderData"]; answer: Nudged | null }) {
+  const { mine, others, next: further, said, mayBegin } = page;
+  const [words] = useSearchParams();
   const { now, zone } = useClock();
   const today = sayDate(now, zone, now);
   const ids = useMemo(() => [...mine, ...others].map((row) => row.id), [mine, others]);
@@ -30,7 +32,9 @@ export function TurnView({ loaderData }: Route.ComponentProps) {
     <div className="px-4 py-5 md:px-6">
       <div className="flex flex-wrap items-start gap-3">
         <div className="mr-auto">
-          <h1>{more ? `More than ${mine.length} pieces wait on you` : heading(mine.length)}</h1>
+          <h1>
+            {further || words.has("after") ? `More than ${mine.length} pieces wait on you` : heading(mine.length)}
+          </h1>
           <p className="mt-1 text-13 text-rail">
             {mine.length === 0
               ? expected
@@ -50,11 +54,15 @@ export function TurnView({ loaderData }: Route.ComponentProps) {
           key={name}
           name={name}
           red={name === "Late"}
-          rows={mine.filter((row) => belongs(row.dueAt))}
+          rows={mine.filter((row) => belongs(row.dueAt)).toSorted(urgentFirst)}
           choosing={choosing}
         />
       ))}
-      {more && <p className="mt-3 text-13 text-rail">More wait behind these; they appear as you go on.</p>}
+      <p className="mt-3 flex gap-4 text-13 empty:hidden">
+        {words.has("after") && <TextLink to="/turn">From the beginning</TextLink>}
+        {further && <TextLink to={`?after=${further}`}>What waits behind these</TextLink>}
+      </p>
+      {said.length > 0 && <Said said={said} />}
       {others.length > 0 && (
         <section className="mt-5">
           <h2 className="flex gap-2 border-b border-ink pb-1.5">
@@ -65,7 +73,7 @@ export function TurnView({ loaderData }: Route.ComponentProps) {
           </h2>
           <ul>
             {others.map((row) => (
-              <TurnRow key={row.id} row={row} asked={null} choosing={choosing} />
+              <TurnRow key={row.id} row={row} asked={null} choosing={choosing} nudged={answer} />
             ))}
           </ul>
         </section>
@@ -75,7 +83,36 @@ export function TurnView({ loaderData }: Route.ComponentProps) {
   );
 }
 
+/** Within what hurts alike, what is urgent comes first. */
+const urgentFirst = (a: Row, b: Row) => Number(b.urgency === "urgent") - Number(a.urgency === "urgent");
+
 type Row = Route.ComponentProps["loaderData"]["mine"][number];
+
+/** What was said to one and is not read yet, each leading to the very words. */
+function Said({ said }: { said: Route.ComponentProps["loaderData"]["said"] }) {
+  return (
+    <section className="mt-5">
+      <h2 className="flex gap-2 border-b border-ink pb-1.5">
+        Said to you <span className="font-normal text-rail">not read yet</span>
+      </h2>
+      <ul>
+        {said.map((one) => (
+          <li key={one.id} data-row className="border-b border-rule py-1.5 focus-within:bg-wash md:-mx-6 md:px-6">
+            <p className="flex justify-between gap-4">
+              <Link to={one.lead ?? "/notices"} className="min-w-0 truncate font-semibold hover:text-blue">
+                {one.headline}
+              </Link>
+              <span className="shrink-0 text-13 text-rail">
+                <When at={one.at} />
+              </span>
+            </p>
+            {one.note && <p className="line-clamp-2 text-13 text-rail">{one.note}</p>}
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
 
 function Group({ name, red, rows, choosing }: { name: string; red: boolean; rows: Row[]; choosing: Choosing }) {
   if (rows.length === 0) return null;
