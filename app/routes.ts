@@ -42,6 +42,7 @@ export default [
       ]),
       route("together", "routes/together.tsx"),
       route("together/:id", "routes/together-bundle.tsx"),
+      route("pending", "routes/pending.tsx"),
       route("load", "routes/load.tsx"),
       route("why", "routes/why.tsx"),
       route("me", "routes/me.tsx"),

@@ -1,4 +1,4 @@
-import { and, count, desc, eq, isNotNull, sql } from "drizzle-orm";
+import { and, asc, count, desc, eq, isNotNull, sql } from "drizzle-orm";
 import type { People } from "#core/people/document.ts";
 import { appliedWorkflow, type Binding, sayBinding } from "#core/sections/tree.ts";
 import { localDate } from "#core/time/local.ts";
@@ -284,3 +284,7 @@ function sayAcknowledged({ acknowledged, document }: typeof workflowRevision.$in
   const found = new Map(check(document, people).map((finding) => [identity(finding), finding.message]));
   return acknowledged.flatMap((one) => found.get(one) ?? (one.endsWith(".") ? one : []));
 }
+
+/** The workflows there are, by name. */
+export const workflowNames = (db: Queryable) =>
+  db.select({ key: workflow.id, name: workflow.name }).from(workflow).orderBy(asc(workflow.name));

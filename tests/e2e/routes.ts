@@ -52,6 +52,7 @@ export const ROUTES: Record<string, Entry> = {
   "see-as": { address: "/see-as", may: SIGNED_IN },
   "": { address: "/", may: SIGNED_IN },
   turn: { address: "/turn", may: SIGNED_IN },
+  pending: { address: "/pending", may: CHIEF },
   load: { address: "/load", may: CHIEF },
   "notices/how": { address: "/notices/how", may: SIGNED_IN },
   "calendar/:file": { address: "/calendar/nobodys.ics", may: [] },

@@ -46,6 +46,7 @@ const SCREENS: [name: string, heading: RegExp, who: string, where: (page: Page) 
   ["one's own account", /Noor Castellan/, "Noor Castellan", async () => "/me?do=second-factor"],
   ["a forgotten password", /./, "Noor Castellan", async () => "/forgot"],
   ["how one is told", /^How you are told$/, "Noor Castellan", async () => "/notices/how"],
+  ["what waits anywhere", /^Waiting$/, "Ilda Marenzi", async () => "/pending"],
   ["the load", /^Load$/, "Ilda Marenzi", async () => "/load"],
   ["messages", /^Messages$/, "Ilda Marenzi", async () => "/publication/telling"],
   ["the chat stand-in", /^Chat$/, "Noor Castellan", async () => "/standins/chat"],

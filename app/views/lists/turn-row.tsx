@@ -82,7 +82,7 @@ function Nudge({ row, answer }: { row: PieceRow; answer: Nudged | null }) {
         sends={{ pieceId: row.id }}
         className="contents"
       >
-        <Button busy={asking} aria-label={`Ask where ${row.title} is`}>
+        <Button busy={asking} aria-label={`Where is it? ${row.title}`}>
           Where is it?
         </Button>
       </ActionForm>

@@ -288,7 +288,7 @@ function Thing({ item, named }: { item: Item; named(id: string): string }) {
                 </Option>
               ))}
             </Select>
-            <Button busy={busy} aria-label={`Hand ${item.title} on`}>
+            <Button busy={busy} aria-label={`Hand on: ${item.title}`}>
               Hand on
             </Button>
           </ActionForm>

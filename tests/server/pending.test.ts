@@ -1,0 +1,48 @@
+import { eq } from "drizzle-orm";
+import { round, seat } from "#server/db/schema/index.ts";
+import { pendingPage } from "#server/pieces/pending.ts";
+import { accepted, begin, bindReview, makeWorld, send, type World } from "../support/world.ts";
+
+let world: World;
+beforeAll(async () => {
+  world = await makeWorld();
+  await bindReview(world, "any", [{ person: "wim" }]);
+});
+afterAll(() => world.close());
+
+const page = async (who: string, wanted: Parameters<typeof pendingPage>[2] = {}) =>
+  pendingPage(world.db, await world.viewer(who), wanted);
+
+test("what waits anywhere is told with whom, in whose place, since when; stuck with why; narrowed as one asks", async () => {
+  const { id } = await begin(world, "Waits on Jorun for Wim");
+  accepted(await send(world, id, "tobia", "send"));
+  await world.db
+    .update(seat)
+    .set({ personId: world.id("jorun"), forPersonId: world.id("wim") })
+    .where(eq(seat.pieceId, id));
+  await world.db.update(round).set({ stuck: "abstained" }).where(eq(round.pieceId, id));
+  const all = await page("ilda");
+  expect(all.waiting.find((one) => one.pieceId === id)).toMatchObject({
+    person: "Jorun Faas",
+    for: "Wim Aldera",
+    state: "Check",
+    section: "Bulletin",
+    asked: "decide",
+  });
+  expect(all.stuck.find((one) => one.pieceId === id)?.why).toBe("Everybody abstained.");
+  expect(all.recent[0]?.words).toMatch(/./);
+  const has = async (wanted: Parameters<typeof pendingPage>[2]) =>
+    (await page("ilda", wanted)).waiting.some((one) => one.pieceId === id);
+  expect(await has({ section: "bulletin", person: world.id("jorun") })).toBe(true);
+  expect(await has({ section: "magazine" })).toBe(false);
+  expect(await has({ person: world.id("wim") })).toBe(false);
+  expect(await has({ workflow: world.id("workflow route-guide") })).toBe(false);
+});
+
+test("nobody is told of what they may not see", async () => {
+  const { id } = await begin(world, "Tobia's own", "tobia", undefined, true);
+  const { waiting, recent } = await page("ilda");
+  expect([...waiting, ...recent].map((one) => one.title)).not.toContain("Tobia's own");
+  expect((await page("tobia")).recent.map((one) => one.title)).toContain("Tobia's own");
+  expect(id).toBeTruthy();
+});
