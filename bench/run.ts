@@ -25,6 +25,7 @@ import { buildWhenStale } from "../scripts/build.ts";
 import { freePort, startMariaDb } from "../scripts/mariadb.ts";
 import { deciding, listing } from "./access.ts";
 import { hands } from "./hands.ts";
+import { approving, evening, telling } from "./many.ts";
 import { medianTime, perSecond, type Row, requestTimes } from "./measure.ts";
 import { generate } from "./publication.ts";
 import { carrying, manyRemarks, margin, remarked } from "./remarks.ts";
@@ -54,6 +55,7 @@ const parts: Record<string, () => Promise<unknown>> = {
     await amongRemarks();
   },
   hands: felt,
+  many: async () => rows.push(...(await amongMany())),
   check: async () => rows.push(...(await checking())),
   studio: async () => rows.push(...(await typedInTheStudio(await asIlda()))),
   decisions: async () => rows.push(deciding()),
@@ -113,6 +115,23 @@ async function loaders(): Promise<void> {
   }
   await raw.end();
   await disconnect(counted);
+}
+
+/** What is done to many, told to many, weighed among many. */
+async function amongMany() {
+  const petra = await viewer(db, "petra");
+  const act = { ...(await asIlda()), personId: petra.id };
+  const readers = await db.select({ id: person.id }).from(person).where(eq(person.guest, false));
+  const pieces = await db.select({ id: piece.id }).from(piece).limit(800);
+  return [
+    await evening(),
+    ...(await approving(db, act, petra)),
+    await telling(
+      act,
+      readers.map(({ id }) => id).filter((id) => id !== petra.id),
+      pieces.map(({ id }) => id),
+    ),
+  ];
 }
 
 /** A pool that notes each statement with its values. */

@@ -20,6 +20,8 @@ import { carry } from "./carry.ts";
 export const TOGETHER_MOST = 5_000;
 /** So many are done before others have their turn. */
 const PART = 20;
+/** So many are done at once. */
+const AT_ONCE = 4;
 /** Bundles are kept so long, in milliseconds. */
 const KEPT = 30 * 86_400_000;
 
@@ -159,7 +161,7 @@ export async function workOn(act: Act, bundleId: string): Promise<boolean> {
     )
     .orderBy(asc(bundleItem.position))
     .limit(PART);
-  for (const item of items) {
+  const judge = async (item: (typeof items)[number]) => {
     const would: string[] = [];
     const imagines = (happenings: readonly Happening[]) => void would.push(...happenings.map(say));
     const done = await carry(
@@ -173,6 +175,8 @@ export async function workOn(act: Act, bundleId: string): Promise<boolean> {
       .update(bundleItem)
       .set(done.ok && !looking ? { status } : { status, said })
       .where(eq(bundleItem.id, item.id));
-  }
+  };
+  // While the database works on some, the next are made ready.
+  for (let i = 0; i < items.length; i += AT_ONCE) await Promise.all(items.slice(i, i + AT_ONCE).map(judge));
   return items.length === PART;
 }
