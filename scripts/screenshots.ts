@@ -25,9 +25,9 @@ const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unkno
   { file: "what-changes", who: "Ilda Marenzi", open: (page) => page.goto("/workflows/route-guide?look=changes") },
   { file: "schedule", who: "Ilda Marenzi", open: (page) => page.goto("/schedule") },
   { file: "roles", who: "Ilda Marenzi", open: changeARole },
-  { file: "why", who: "Kai Wendt", open: closedDecide },
+  { file: "load", who: "Ilda Marenzi", open: theLoad },
   { file: "record", who: "Ilda Marenzi", open: (page) => page.goto("/publication/record?person=noor") },
-  { file: "stuck", who: "Ilda Marenzi", open: (page) => flagged(page, "stuck", "pass") },
+  { file: "waiting", who: "Ilda Marenzi", open: (page) => page.goto("/pending") },
   { file: "publication", who: "Ilda Marenzi", open: shorterFriday },
   { file: "reader-site", who: null, open: (page) => follow(page, "/read", /^(The|A) .* from /) },
 ];
@@ -121,6 +121,13 @@ async function aProblemInTheStudio(page: Page): Promise<void> {
     .waitFor();
 }
 
+/** Who has how much, with what waits on the one who has too much. */
+async function theLoad(page: Page): Promise<void> {
+  await page.goto("/load");
+  await page.getByRole("link", { name: "Petra Holmqvist" }).click();
+  await page.getByRole("heading", { name: /^What waits on Petra/ }).waitFor();
+}
+
 /** Waits until the page answers to what is done in it. */
 async function awake(page: Page): Promise<void> {
   await page.waitForFunction(() =>
@@ -148,24 +155,6 @@ async function changeARole(page: Page): Promise<void> {
   await page.getByRole("button", { name: /^Section lead, decide in a review/ }).press("n");
   await page.getByRole("button", { name: /^Section lead, change a piece/ }).press("o");
   await page.getByRole("region", { name: "What this changes" }).getByText("no longer decide").first().waitFor();
-}
-
-/** The first piece of a list, as it can be asked for in the address. */
-async function firstOf(page: Page, list: string): Promise<string> {
-  await page.goto(list);
-  await page.getByRole("list", { name: "Pieces" }).getByRole("link").first().click();
-  await page.waitForURL(/\/pieces\/[^?]/);
-  return page.url();
-}
-
-async function flagged(page: Page, flag: string, doing: string): Promise<void> {
-  await page.goto(`${await firstOf(page, `/pieces?flag=${flag}`)}?do=${doing}`);
-}
-
-/** Somebody without a seat rests on the closed button, which says why and who could. */
-async function closedDecide(page: Page): Promise<void> {
-  await firstOf(page, "/pieces?state=route-check");
-  await page.getByRole("link", { name: /^Decide · / }).hover();
 }
 
 /** A guide in the copy edit, at one of its remarks. */

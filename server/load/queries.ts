@@ -87,8 +87,6 @@ export async function loadPage(db: Queryable, viewer: Viewer, sectionKey: string
   };
 }
 
-export type LoadPage = Awaited<ReturnType<typeof loadPage>>;
-
 /** The working days ahead, today among them where one works. */
 function daysAhead({ calendar, now }: Viewer): { date: string; start: number; end: number }[] {
   const found: { date: string; start: number; end: number }[] = [];

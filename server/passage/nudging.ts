@@ -1,4 +1,4 @@
-import { and, desc, eq } from "drizzle-orm";
+import { and, desc, eq, inArray } from "drizzle-orm";
 import { z } from "zod";
 import { pieceNudged } from "#core/events/pieces.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
@@ -54,12 +54,11 @@ export function nudge(act: Act, wanted: z.output<typeof nudgeInput>): Promise<Re
 /** Those a piece is assigned to. */
 async function holders({ tx }: Change, { target }: Piece): Promise<{ id: string; name: string }[]> {
   const ids = target.piece?.assigneeIds ?? [];
-  const rows: { id: string; name: string }[] = [];
-  for (const id of ids) {
-    const [row] = await tx.select({ id: person.id, name: person.name }).from(person).where(eq(person.id, id));
-    if (row) rows.push(row);
-  }
-  return rows;
+  if (ids.length === 0) return [];
+  return tx
+    .select({ id: person.id, name: person.name })
+    .from(person)
+    .where(inArray(person.id, [...ids]));
 }
 
 /** Why nobody is reminded of a piece just now: they were, in this working day. Null where they may be. */

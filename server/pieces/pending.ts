@@ -116,8 +116,6 @@ export async function pendingPage(db: Queryable, viewer: Viewer, wanted: Pending
   };
 }
 
-export type PendingPage = Awaited<ReturnType<typeof pendingPage>>;
-
 /** What happened last to pieces, told in sentences. */
 async function recentOf(db: Queryable, narrowed: ReturnType<typeof and>, personId: string | undefined) {
   const rows = await db
