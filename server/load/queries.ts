@@ -10,7 +10,7 @@ import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { assignment, person, piece, seat } from "../db/schema/index.ts";
 import { loadPieces, type Piece } from "../piece/facts.ts";
-import { asCandidates, NO_LOAD, teamOf } from "../team/queries.ts";
+import { asCandidates, NOTHING_WAITS, teamOf } from "../team/queries.ts";
 import type { Viewer } from "../viewer.ts";
 
 /** So much is weighed at once, the first due first. */
@@ -153,7 +153,7 @@ async function itemsOf(db: Queryable, viewer: Viewer, seen: ReturnType<typeof an
 
 /** Who may have a seat or an assignment of a piece besides who has it: whom its workflow names for it, and who is there. */
 function ableIn(viewer: Viewer) {
-  const team = teamOf(viewer.roster, localDate(viewer.now, viewer.calendar.timeZone), NO_LOAD);
+  const team = teamOf(viewer.roster, localDate(viewer.now, viewer.calendar.timeZone), NOTHING_WAITS);
   const known = new Map<string, string[]>();
   return (facts: Piece, sort: Item["sort"]): string[] => {
     const key = `${facts.piece.id} ${sort}`;

@@ -18,7 +18,7 @@ import { lastLook } from "../release/last-look.ts";
 import { publish, withdraw } from "../release/publish.ts";
 import { closeRound, inReview, loadOpenRound, ownersOf } from "../review/rounds.ts";
 import type { Places } from "../sections/places.ts";
-import { asCandidates, loadTeam, NO_LOAD, type Team } from "../team/queries.ts";
+import { asCandidates, loadTeam, NOTHING_WAITS, type Team } from "../team/queries.ts";
 import type { Change } from "../write.ts";
 import { type LaidRound, layDown } from "./lay-down.ts";
 
@@ -225,7 +225,7 @@ async function announceRound(change: Change, facts: PieceFacts, { row, seats }: 
 }
 
 /** For an arrival that concerns nobody but the author. */
-const NOBODY: Team = { people: new Map(), away: new Set(), load: NO_LOAD, standIns: new Map() };
+const NOBODY: Team = { people: new Map(), away: new Set(), standIns: new Map(), ...NOTHING_WAITS };
 
 /** The team, where an arrival or the step that leads to it asks for people. */
 export async function teamFor(

@@ -5,6 +5,7 @@ import type { Refusal } from "#core/refusal.ts";
 import { foresee, seatToDecideFrom } from "#core/review/deciding.ts";
 import type { Verdict } from "#core/review/round.ts";
 import { candidates } from "#core/review/seating.ts";
+import { localDate } from "#core/time/local.ts";
 import type { State } from "#core/workflow/document.ts";
 import { type Move, moves } from "#core/workflow/moves.ts";
 import type { Queryable } from "../db/client.ts";
@@ -22,6 +23,11 @@ export interface Choice {
   name: string;
   load: number;
   away: boolean;
+  /** When the first of what waits on them is due, epoch milliseconds. */
+  due: number | null;
+  /** The local date from which they are away soon, and who stands in then. */
+  awayFrom: string | null;
+  standIn: string | null;
 }
 
 /** The people a sender chooses among, and how many are asked. */
@@ -72,6 +78,8 @@ export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer,
     facts.piece.liveVersionId === null ? null : whyNotWithdraw(db, { facts, actor: viewer }, now),
   ]);
   const people = asCandidates(team, facts.target, now);
+  const today = localDate(now, viewer.calendar.timeZone);
+  const soon = localDate(now + SOON, viewer.calendar.timeZone);
   const choosing = (move: Pick<Move, "choose" | "to">): Choosing | null => {
     if (move.choose.length === 0) return null;
     const able = move.choose.flatMap((rule) =>
@@ -79,7 +87,7 @@ export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer,
     );
     return {
       number: move.choose.reduce((sum, rule) => sum + (rule.number ?? 1), 0),
-      people: able.map(({ id, name, away, load }) => ({ id, name, away, load })),
+      people: able.map(choiceOf),
       lacking: able.length > 0 ? null : { asks: asked(move.choose), who: holding("access.edit") },
     };
   };
@@ -155,12 +163,23 @@ export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer,
           reviewers: reviewers(),
           readers: [...team.people.values()]
             .filter((one) => can(one, "piece.read", facts.target, now).allowed)
-            .map(({ id, name }): Choice => ({ id, name, away: team.away.has(id), load: team.load(id, facts.piece.id) }))
+            .map(({ id, name }) => choiceOf({ id, name, away: team.away.has(id), load: team.load(id, facts.piece.id) }))
             .sort(byLoad),
         }
       : null,
     deletable: may("piece.delete"),
   };
+
+  function choiceOf({ id, name, away, load }: Pick<Choice, "id" | "name" | "away" | "load">): Choice {
+    // What is the house's own business a guest who picks somebody is not told.
+    if (viewer.guest) return { id, name, away, load, due: null, awayFrom: null, standIn: null };
+    const leaves = viewer.roster.absences
+      .filter(({ personId, from }) => personId === id && from > today && from <= soon)
+      .map(({ from }) => from)
+      .sort()[0];
+    const standIn = team.people.get(team.standIns.get(id) ?? "")?.name ?? null;
+    return { id, name, away, load, due: team.firstDue.get(id) ?? null, awayFrom: leaves ?? null, standIn };
+  }
 
   function isSeated(id: string): boolean {
     return round?.seats.some((one) => one.personId === id && one.status !== "void") ?? false;
@@ -169,7 +188,7 @@ export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer,
   function reviewers(): Choice[] {
     return people
       .filter((one) => one.active && one.decides && one.id !== facts.piece.authorId)
-      .map(({ id, name, away, load }): Choice => ({ id, name, away, load }))
+      .map(choiceOf)
       .sort(byLoad);
   }
 
@@ -194,6 +213,8 @@ export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer,
   }
 }
 
+/** Days away that begin within so long are told of who is chosen among, in milliseconds. */
+const SOON = 14 * 86_400_000;
 /** So many who could are named. */
 const NAMED = 5;
 

@@ -17,7 +17,7 @@ import { holdSentences, mayLetOut } from "../release/commands.ts";
 import { mentionable } from "../remarks/mentions.ts";
 import { type Told, threadsOf } from "../remarks/queries.ts";
 import { loadOpenRound } from "../review/rounds.ts";
-import { loadsSeen, NO_LOAD, sayPrincipals, type Team, teamOf } from "../team/queries.ts";
+import { loadsSeen, NOTHING_WAITS, sayPrincipals, type Team, teamOf } from "../team/queries.ts";
 import { namesIn } from "../text/names.ts";
 import { newestVersions } from "../text/queries.ts";
 import { isRevised, mayAbandon } from "../text/revision.ts";
@@ -62,7 +62,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
   const [beside, round, load, versions, holder, files] = await Promise.all([
     besideText(db, id, viewer),
     loadOpenRound(db, id),
-    choosing ? loadsSeen(db, viewer) : NO_LOAD,
+    choosing ? loadsSeen(db, viewer) : NOTHING_WAITS,
     newestVersions(db, id, VERSIONS),
     holderOf(db, id, viewer.now),
     filesOf(db, id),

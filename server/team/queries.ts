@@ -22,10 +22,16 @@ export type Load = (personId: string, elsewhereThan?: string) => number;
 export interface Team extends Pick<Roster, "people" | "standIns"> {
   away: Set<string>;
   load: Load;
+  /** When the first of what waits on people is due, epoch milliseconds; of who has nothing due nothing. */
+  firstDue: ReadonlyMap<string, number>;
 }
+
+/** What waits on people: how many seats, and when the first of them is due. */
+type Waiting = Pick<Team, "load" | "firstDue">;
 
 /** Nothing waits on anybody. */
 export const NO_LOAD: Load = () => 0;
+export const NOTHING_WAITS: Waiting = { load: NO_LOAD, firstDue: new Map() };
 
 /** The roster as it stands now; with every absence, past and to come. */
 export async function loadRoster(db: Queryable): Promise<Roster> {
@@ -45,22 +51,22 @@ export async function loadRoster(db: Queryable): Promise<Roster> {
 
 /** @param today the local date in the publication's zone, `2026-11-24` */
 export async function loadTeam(db: Queryable, today: string): Promise<Team> {
-  const [roster, load] = await Promise.all([loadRoster(db), openSeats(db, isNull(piece.deletedAt))]);
-  return teamOf(roster, today, load);
+  const [roster, waiting] = await Promise.all([loadRoster(db), openSeats(db, isNull(piece.deletedAt))]);
+  return teamOf(roster, today, waiting);
 }
 
-/** A roster on a day. @param load how much waits on people */
-export function teamOf({ people, standIns, absences }: Roster, today: string, load: Load): Team {
+/** A roster on a day. @param waiting what waits on people */
+export function teamOf({ people, standIns, absences }: Roster, today: string, waiting: Waiting): Team {
   const away = absences.filter(({ from, until }) => from <= today && today <= until);
-  return { people, standIns, away: new Set(away.map((one) => one.personId)), load };
+  return { people, standIns, away: new Set(away.map((one) => one.personId)), ...waiting };
 }
 
-/** How many open seats people hold on pieces a viewer may see: what they are shown of others' load. */
-export const loadsSeen = (db: Queryable, viewer: Reader): Promise<Load> => openSeats(db, visible(viewer));
+/** What waits on people on pieces a viewer may see: what they are shown of others' load. */
+export const loadsSeen = (db: Queryable, viewer: Reader): Promise<Waiting> => openSeats(db, visible(viewer));
 
-async function openSeats(db: Queryable, which: SQL | undefined): Promise<Load> {
+async function openSeats(db: Queryable, which: SQL | undefined): Promise<Waiting> {
   const rows = await db
-    .select({ personId: seat.personId, pieceId: seat.pieceId })
+    .select({ personId: seat.personId, pieceId: seat.pieceId, dueAt: piece.dueAt })
     .from(seat)
     .innerJoin(piece, eq(piece.id, seat.pieceId))
     .where(and(eq(seat.status, "open"), which));
@@ -68,7 +74,13 @@ async function openSeats(db: Queryable, which: SQL | undefined): Promise<Load> {
   for (const { personId, pieceId } of rows)
     for (const key of [personId, `${personId} ${pieceId}`]) counts.set(key, (counts.get(key) ?? 0) + 1);
   const at = (key: string) => counts.get(key) ?? 0;
-  return (personId, elsewhereThan) => at(personId) - (elsewhereThan ? at(`${personId} ${elsewhereThan}`) : 0);
+  const firstDue = new Map<string, number>();
+  for (const { personId, dueAt } of rows)
+    if (dueAt !== null) firstDue.set(personId, Math.min(dueAt, firstDue.get(personId) ?? dueAt));
+  return {
+    load: (personId, elsewhereThan) => at(personId) - (elsewhereThan ? at(`${personId} ${elsewhereThan}`) : 0),
+    firstDue,
+  };
 }
 
 /** Who is away on a local date, by id, with the last day of the absence. */

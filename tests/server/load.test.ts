@@ -1,8 +1,10 @@
 import { eq } from "drizzle-orm";
+import { newId } from "#server/db/schema/columns.ts";
 import { absence, notice, person, seat } from "#server/db/schema/index.ts";
 import { passAllOn, setLimit } from "#server/load/commands.ts";
 import { loadPage } from "#server/load/queries.ts";
-import { accepted, begin, bindReview, codeOf, makeWorld, send, type World } from "../support/world.ts";
+import { piecePage } from "#server/pieces/page.ts";
+import { accepted, begin, bindReview, codeOf, look, MORNING, makeWorld, send, type World } from "../support/world.ts";
 
 let world: World;
 beforeAll(async () => {
@@ -65,4 +67,21 @@ test("nobody is offered what they may not pass on, nor sees what they may not se
   expect(codeOf(await setLimit(world.act("sefa"), { personId: world.id("petra"), limit: 9 }))).toBe("not-granted");
   accepted(await setLimit(world.act("ilda"), { personId: world.id("petra"), limit: 9 }));
   expect((await page("ilda")).people.find((one) => one.id === world.id("petra"))?.limit).toBe(9);
+});
+
+test("whom one may send to is told with what waits on them, when it is due, and whether they go away soon", async () => {
+  await world.db
+    .insert(absence)
+    .values({ id: newId(), personId: world.id("ansel"), from: "2026-11-30", until: "2026-12-04" });
+  const { id } = await begin(world, "To be sent");
+  const { slug } = (await look(world, id)).piece;
+  const shown = await piecePage(world.db, await world.viewer("tobia"), slug, true);
+  const people = shown?.steps.find((one) => one.key === "send")?.choose?.people ?? [];
+  const petra = people.find((one) => one.id === world.id("petra"));
+  expect([petra?.load, (petra?.due ?? 0) > MORNING, petra?.awayFrom]).toEqual([2, true, null]);
+  expect(people.find((one) => one.id === world.id("ansel"))).toMatchObject({
+    away: false,
+    awayFrom: "2026-11-30",
+    standIn: "Petra Holmqvist",
+  });
 });

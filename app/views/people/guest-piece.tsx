@@ -93,7 +93,7 @@ export function GuestPiece({ publication, clock, piece, answer }: Props) {
       </main>
       <aside className="space-y-8 border-rule px-5 py-6 lg:border-l">
         {piece.note && <p className="border-l-3 border-yellow pl-3 text-13 whitespace-pre-line">{piece.note}</p>}
-        {piece.decision && <Deciding piece={piece} decision={piece.decision} answer={answer} />}
+        {piece.decision && <Deciding piece={piece} decision={piece.decision} clock={clock} answer={answer} />}
         <Remarks piece={piece} clock={clock} answer={answer} />
       </aside>
     </div>
@@ -103,10 +103,12 @@ export function GuestPiece({ publication, clock, piece, answer }: Props) {
 function Deciding({
   piece,
   decision,
+  clock,
   answer,
 }: {
   piece: Piece;
   decision: NonNullable<Piece["decision"]>;
+  clock: Clock;
   answer: FormAnswer | null;
 }) {
   const busy = useNavigation().state === "submitting";
@@ -133,7 +135,7 @@ function Deciding({
             {closed.name} is closed: {closed.refusal.sentence} {closed.refusal.missing?.join("; ")}
           </p>
         )}
-        {picking?.choose && <Reviewers choose={picking.choose} />}
+        {picking?.choose && <Reviewers choose={picking.choose} clock={clock} />}
         <Verdicts verdicts={decision.verdicts.filter((one) => one.verdict !== "abstain")} busy={busy} />
       </ActForm>
     </section>

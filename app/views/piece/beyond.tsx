@@ -5,6 +5,7 @@ import { PickField } from "#app/ui/combobox.tsx";
 import { Hidden, TextArea } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { Option, OptionGroup, SelectField } from "#app/ui/select.tsx";
+import { useClock } from "#app/views/time/clock.tsx";
 import { Framed, Panelled, type PanelProps, Reviewers, sayLoad } from "./framed.tsx";
 
 /** What can be done with a piece beside its steps: one line each, with what it is for. */
@@ -50,6 +51,7 @@ export function Further({ page }: Pick<PanelProps, "page">) {
 /** Hands one's own seat to somebody else. */
 export function HandingOn({ page, answer }: PanelProps) {
   const busy = useBusy();
+  const clock = useClock();
   if (!page.hands) return null;
   return (
     <Framed title="Hand your seat on" intent="seat-to" page={page} answer={answer}>
@@ -59,7 +61,7 @@ export function HandingOn({ page, answer }: PanelProps) {
         name="personId"
         placeholder="whom"
         hint={page.hands.people.length === 0 ? "Nobody else may decide here just now." : undefined}
-        choices={page.hands.people.map((one) => ({ key: one.id, name: one.name, about: sayLoad(one) }))}
+        choices={page.hands.people.map((one) => ({ key: one.id, name: one.name, about: sayLoad(one, clock) }))}
       />
       <Button look="go" busy={busy} disabled={page.hands.people.length === 0}>
         Hand it on
@@ -112,6 +114,7 @@ export function Recalling({ page, answer }: PanelProps) {
 
 /** Takes a closed step all the same: what it passes by is said, and a reason asked. */
 export function Overriding({ page, answer }: PanelProps) {
+  const clock = useClock();
   const busy = useBusy();
   const [words, setWords] = useSearchParams();
   const step = page.overrides.find((one) => one.key === words.get("step")) ?? page.overrides[0];
@@ -141,7 +144,7 @@ export function Overriding({ page, answer }: PanelProps) {
       <p className="text-13 text-rail">
         The piece is flagged, and its author told. What reaches readers passes the last look all the same.
       </p>
-      {step.choose && <Reviewers choose={step.choose} />}
+      {step.choose && <Reviewers choose={step.choose} clock={clock} />}
       <TextArea label="Why" name="note" required maxLength={4000} />
       <Button look="go" busy={busy}>
         {busy ? "Moving it …" : step.name}

@@ -12,7 +12,8 @@ import { Panelled, type PanelProps, PieceForm, Reviewers, Since } from "./framed
 /** What a reviewer says of the version they read, and what follows from it. */
 export function Deciding({ page, saving, answer }: PanelProps) {
   const busy = useBusy();
-  const { zone } = useClock();
+  const clock = useClock();
+  const { zone } = clock;
   const { decision, version, round } = page;
   const verdicts = decision?.verdicts ?? [];
   const kept = page.threads.filter((thread) => thread.sentAt === null).length;
@@ -50,7 +51,7 @@ export function Deciding({ page, saving, answer }: PanelProps) {
             <p className="text-13">
               <b className="font-semibold">{picking.name}</b> leads to a review whose reviewers you pick.
             </p>
-            <Reviewers choose={picking.choose} />
+            <Reviewers choose={picking.choose} clock={clock} />
             <MomentField
               label={`Due there (${zone})`}
               name="dueAt"

@@ -5,8 +5,10 @@ import { ActionForm } from "#app/ui/action-form.tsx";
 import { Button, TextLink } from "#app/ui/button.tsx";
 import { Input } from "#app/ui/field.tsx";
 import { PanelHead } from "#app/ui/page.tsx";
+import type { Clock } from "#app/views/time/clock.tsx";
 import type { Refusal } from "#core/refusal.ts";
-import type { Choosing } from "#server/pieces/offers.ts";
+import { sayDate } from "#core/time/words.ts";
+import type { Choice, Choosing } from "#server/pieces/offers.ts";
 import type { PiecePage } from "./page.ts";
 
 /** What every panel beside a text is given. */
@@ -95,12 +97,17 @@ function Anew({ slug, changed }: { slug: string; changed: Refusal["changed"] }) 
   );
 }
 
-/** How much waits on somebody, in a few words. */
-export const sayLoad = ({ load, away }: { load: number; away: boolean }) =>
-  [load === 0 ? "free" : `${load} waiting`, away && "away"].filter(Boolean).join(", ");
+/** How much waits on somebody, when the first of it is due, and whether they go away soon, in a few words. */
+export function sayLoad({ load, away, due, awayFrom, standIn }: Choice, { zone, now }: Clock): string {
+  const waits = load === 0 ? "free" : `${load} waiting`;
+  const first = due === null || load === 0 ? "" : `${load === 1 ? "due" : "the first due"} ${sayDate(due, zone, now)}`;
+  const leaves = awayFrom && !away ? `away from ${sayDate(Date.parse(awayFrom), "UTC", now)}` : "";
+  const covered = (away || leaves) && (standIn ? `${standIn} stands in` : "nobody stands in");
+  return [waits, first, away && "away", leaves, covered].filter(Boolean).join(", ");
+}
 
 /** Whom the sender picks for the next review, the first as many marked who are at work. */
-export function Reviewers({ choose }: { choose: Choosing }) {
+export function Reviewers({ choose, clock }: { choose: Choosing; clock: Clock }) {
   const alone = choose.number === 1;
   return (
     <fieldset>
@@ -117,7 +124,7 @@ export function Reviewers({ choose }: { choose: Choosing }) {
             defaultChecked={i < choose.number && !person.away}
           />
           {person.name}
-          <span className="text-rail">{sayLoad(person)}</span>
+          <span className="text-rail">{sayLoad(person, clock)}</span>
         </label>
       ))}
       {choose.lacking && (

@@ -78,6 +78,7 @@ function AddSeat({ people, ...props }: PanelProps & { people: Choice[] }) {
 }
 
 function Whom({ label, hint, people }: { label: string; hint?: string | undefined; people: Choice[] }) {
+  const clock = useClock();
   if (people.length === 0) return <p className="text-13 text-rail">{label}: nobody else may just now.</p>;
   return (
     <PickField
@@ -85,7 +86,7 @@ function Whom({ label, hint, people }: { label: string; hint?: string | undefine
       hint={hint}
       name="personId"
       placeholder="whom"
-      choices={people.map((one) => ({ key: one.id, name: one.name, about: sayLoad(one) }))}
+      choices={people.map((one) => ({ key: one.id, name: one.name, about: sayLoad(one, clock) }))}
     />
   );
 }

@@ -11,7 +11,8 @@ import { Framed, type PanelProps, Reviewers } from "./framed.tsx";
 
 /** Takes a step: to whom, with which words, until when. */
 export function Sending({ step, page, saving, answer }: PanelProps & { step: Step }) {
-  const { zone } = useClock();
+  const clock = useClock();
+  const { zone } = clock;
   const busy = useBusy();
   const dueAt = step.proposedDue ? toLocalInput(step.proposedDue, zone) : "";
   const publishAt = page.row.publishAt ? toLocalInput(page.row.publishAt, zone) : "";
@@ -23,7 +24,7 @@ export function Sending({ step, page, saving, answer }: PanelProps & { step: Ste
         It goes to <b className="font-semibold text-ink">{step.to}</b> as version {page.version.number}.
       </p>
       <Remarks page={page} />
-      {step.choose && <Reviewers choose={step.choose} />}
+      {step.choose && <Reviewers choose={step.choose} clock={clock} />}
       {step.readers && <Readers asks={step.readers === "ask"} />}
       <TextArea
         label={

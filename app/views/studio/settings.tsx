@@ -114,7 +114,7 @@ export function ChoiceSetting<T extends string>({
 /** Yes or no. */
 export function YesSetting({ label, value, locked, onChange }: Given<boolean>) {
   return (
-    <Setting label={label}>
+    <Setting label={label} wraps>
       {(id) => (
         <Checkbox id={id} checked={value} disabled={locked} onChange={(event) => onChange(event.target.checked)} />
       )}
