@@ -16,6 +16,8 @@ export type Visitor = (typeof VISITORS)[number];
 
 const SIGNED_IN = VISITORS.filter((one) => one !== "ended" && one !== "nobody");
 const CHIEF: readonly Visitor[] = ["Ilda Marenzi"];
+/** Who may pass work on, in all of the publication or in a section. */
+const LEADS: readonly Visitor[] = ["Ilda Marenzi", "Sefa Okonro"];
 
 interface Entry {
   /** An address of it; `SLUG` stands for a piece of Tobia's that waits for Wim, `GUEST` for the secret of a guest's link to it, `FILE` for a file of it. */
@@ -52,8 +54,8 @@ export const ROUTES: Record<string, Entry> = {
   "see-as": { address: "/see-as", may: SIGNED_IN },
   "": { address: "/", may: SIGNED_IN },
   turn: { address: "/turn", may: SIGNED_IN },
-  pending: { address: "/pending", may: CHIEF },
-  load: { address: "/load", may: CHIEF },
+  pending: { address: "/pending", may: LEADS },
+  load: { address: "/load", may: LEADS },
   "notices/how": { address: "/notices/how", may: SIGNED_IN },
   "calendar/:file": { address: "/calendar/nobodys.ics", may: [] },
   pieces: { address: "/pieces", may: SIGNED_IN },
