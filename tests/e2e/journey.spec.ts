@@ -187,6 +187,7 @@ test("the reviewer has a notice and a mail that leads straight there; they comme
     .filter({ hasText: "petra@fontelba.example" })
     .filter({ hasText: TITLE })
     .getByRole("link")
+    .first()
     .click();
   await expect(petra.getByRole("heading", { name: TITLE })).toBeVisible();
   await expect(petra.locator("article").getByRole("listitem").first()).toContainText("open from Friday");
