@@ -57,7 +57,7 @@ export const ROUTES: Record<string, Entry> = {
   pending: { address: "/pending", may: LEADS },
   load: { address: "/load", may: LEADS },
   "notices/how": { address: "/notices/how", may: SIGNED_IN },
-  "calendar/:file": { address: "/calendar/nobodys.ics", may: [] },
+  "calendar/:file": { address: "/calendar/nobodys.ics", may: [], open: true },
   pieces: { address: "/pieces", may: SIGNED_IN },
   "pieces/new": { address: "/pieces/new", may: SIGNED_IN },
   "pieces/deleted": { address: "/pieces/deleted", may: SIGNED_IN },

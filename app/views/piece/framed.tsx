@@ -115,17 +115,22 @@ export function Reviewers({ choose, clock }: { choose: Choosing; clock: Clock })
         {alone ? "Who reviews it" : `Choose ${choose.number} to review it`}
       </legend>
       {choose.people.map((person, i) => (
-        <label key={person.id} className="flex items-baseline gap-2 py-0.5 text-13">
-          <Input
-            look="small"
-            type={alone ? "radio" : "checkbox"}
-            name="reviewers[]"
-            value={person.id}
-            defaultChecked={i < choose.number && !person.away}
-          />
-          {person.name}
-          <span className="text-rail">{sayLoad(person, clock)}</span>
-        </label>
+        <div key={person.id} className="flex flex-wrap items-baseline gap-x-2 py-0.5 text-13">
+          <label className="flex items-baseline gap-2">
+            <Input
+              look="small"
+              type={alone ? "radio" : "checkbox"}
+              name="reviewers[]"
+              value={person.id}
+              defaultChecked={i < choose.number && !person.away}
+              aria-describedby={`waits-${person.id}`}
+            />
+            {person.name}
+          </label>
+          <span id={`waits-${person.id}`} className="text-rail">
+            {sayLoad(person, clock)}
+          </span>
+        </div>
       ))}
       {choose.lacking && (
         <p className="text-13 text-red">
