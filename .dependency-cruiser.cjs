@@ -74,7 +74,7 @@ module.exports = {
       to: {
         path: "^node_modules/",
         pathNot:
-          "^node_modules/(zod|temporal-polyfill|@noble/hashes|canonicalize|prosemirror-(model|markdown)|@?markdown-it|@types/markdown-it|orderedmap|saxes|xmlchars|diff|node-diff3|parse5)(/|$)",
+          "^node_modules/(zod|temporal-polyfill|@noble/hashes|canonicalize|prosemirror-(model|markdown)|@?markdown-it|@types/markdown-it|orderedmap|saxes|xmlchars|diff|node-diff3|parse5|@types/mustache|mustache)(/|$)",
       },
     },
     {

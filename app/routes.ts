@@ -38,6 +38,8 @@ export default [
         route("sections", "routes/publication-sections.tsx"),
         route("kinds", "routes/publication-kinds.tsx"),
         route("telling", "routes/publication-telling.tsx"),
+        route("wording", "routes/publication-wording.tsx"),
+        route("wording/:event/:part", "routes/publication-wording-one.tsx"),
         route("record", "routes/publication-record.tsx"),
       ]),
       route("together", "routes/together.tsx"),

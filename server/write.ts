@@ -6,7 +6,8 @@ import { loadHolder, type Person } from "./access/holders.ts";
 import { type Database, errorNumber, type Transaction } from "./db/client.ts";
 import { formAnswer } from "./db/schema/index.ts";
 import { appendToLedger } from "./ledger/append.ts";
-import { deliver, type Letter, postLetters } from "./notices/deliver.ts";
+import { deliver } from "./notices/deliver.ts";
+import { type Letter, postLetters } from "./notices/letters.ts";
 import { decipher, encipher } from "./people/secrets.ts";
 import { schedule } from "./tasks/schedule.ts";
 
@@ -27,6 +28,8 @@ export interface Act {
   files: string;
   /** Whom the person looks as, by name: until they leave, nothing can be changed. */
   seeingAs?: string | undefined;
+  /** The bundle of pieces it is part of: what it tells goes along with what the others tell. */
+  batch?: string | undefined;
   /** Told what would happen, and then nothing of it has: the write is rolled back. */
   imagines?: ((happenings: readonly Happening[]) => void) | undefined;
   /** Whether who acts proved lately who they are; without it access is not touched. */

@@ -1,6 +1,7 @@
 import { useCombobox } from "downshift";
-import { type RefObject, useEffect, useState } from "react";
-import { Field, type FieldLook, fieldClass, Hidden, type Labelled } from "./field.tsx";
+import { type RefObject, useEffect, useRef, useState } from "react";
+import { Button } from "./button.tsx";
+import { Field, type FieldLook, fieldClass, Hidden, type Labelled, type Tied } from "./field.tsx";
 
 export interface Suggestion {
   key: string;
@@ -133,38 +134,89 @@ export function Combobox<T extends Suggestion>({
   );
 }
 
-/** A labelled choice of one among many, found by typing. */
-export function PickField<T extends Suggestion>({
-  label,
-  hint,
-  error,
+type Pick<T extends Suggestion> = { name: string; choices: readonly T[]; placeholder?: string };
+
+/** A choice of one among many, found by typing; it needs a label from `Field` or an `aria-label`. */
+export function PickInput<T extends Suggestion>({
   name,
   defaultValue = "",
   choices,
-  placeholder,
-}: Labelled & { name: string; defaultValue?: string; choices: readonly T[]; placeholder?: string }) {
+  ...rest
+}: Pick<T> & Partial<Tied> & { defaultValue?: string; look?: FieldLook; "aria-label"?: string; className?: string }) {
   const [key, setKey] = useState(defaultValue);
-  const [words, setWords] = useState<string | null>(null);
-  const asked = words?.trim().toLowerCase() ?? "";
-  const fits = choices.filter((one) => one.name.toLowerCase().includes(asked)).slice(0, OFFERED);
+  const offer = useOffer(choices);
+  return (
+    <>
+      <Hidden name={name} value={key} />
+      <Combobox
+        {...rest}
+        {...offer}
+        chosen={choices.find((one) => one.key === key)?.name ?? ""}
+        onChoose={(one) => setKey(one?.key ?? "")}
+      />
+    </>
+  );
+}
+
+/** The same with a label. */
+export const PickField = <T extends Suggestion>({
+  label,
+  hint,
+  error,
+  ...rest
+}: Labelled & Pick<T> & { defaultValue?: string }) => (
+  <Field label={label} hint={hint} error={error} name={rest.name}>
+    {(tied) => <PickInput {...tied} {...rest} />}
+  </Field>
+);
+
+/** A labelled choice of several among many, found by typing one after the other. */
+export function PickSome<T extends Suggestion>({ label, hint, error, name, choices, placeholder }: Labelled & Pick<T>) {
+  const [keys, setKeys] = useState<readonly string[]>([]);
+  const input = useRef<HTMLInputElement>(null);
+  const offer = useOffer(choices.filter((one) => !keys.includes(one.key)));
+  const chosen = keys.flatMap((key) => choices.find((one) => one.key === key) ?? []);
   return (
     <Field label={label} hint={hint} error={error} name={name}>
       {(tied) => (
         <>
-          <Hidden name={name} value={key} />
+          {chosen.map((one) => (
+            <p key={one.key} className="mb-1 flex items-center justify-between border-b border-rule text-13">
+              <Hidden name={`${name}[]`} value={one.key} />
+              {one.name}
+              <Button
+                look="word"
+                type="button"
+                aria-label={`Without ${one.name}`}
+                onClick={() => {
+                  setKeys(keys.filter((key) => key !== one.key));
+                  input.current?.focus();
+                }}
+              >
+                Without
+              </Button>
+            </p>
+          ))}
           <Combobox
             {...tied}
-            placeholder={placeholder}
-            chosen={choices.find((one) => one.key === key)?.name ?? ""}
-            suggestions={words === null ? [] : fits}
-            none="Nothing here is called so."
-            onType={setWords}
-            onChoose={(one) => setKey(one?.key ?? "")}
+            {...offer}
+            key={keys.length}
+            input={input}
+            placeholder={placeholder ?? (chosen.length > 0 ? "somebody else" : "whom")}
+            onChoose={(one) => one && setKeys([...keys, one.key])}
           />
         </>
       )}
     </Field>
   );
+}
+
+/** What of many is offered for the words typed. */
+function useOffer<T extends Suggestion>(choices: readonly T[]) {
+  const [words, setWords] = useState<string | null>(null);
+  const asked = words?.trim().toLowerCase() ?? "";
+  const fits = choices.filter((one) => one.name.toLowerCase().includes(asked)).slice(0, OFFERED);
+  return { suggestions: words === null ? [] : fits, none: "Nothing here is called so.", onType: setWords };
 }
 
 /** So many are offered at once; who looks for another types on. */

@@ -183,6 +183,19 @@ export const pieceNudged = event("piece.nudged", {
   },
 });
 
+/** Somebody was told that a piece is ready for them. */
+export const piecePointedOut = event("piece.pointed-out", {
+  payload: z.object({ people: z.array(z.string()), note: z.string() }),
+  says: ({ people }) => `told ${list(people)} that it is ready`,
+  tells: {
+    told: {
+      asks: "look",
+      says: ({ actor, title }) => `${actor ?? "Elenco"}: “${title}” is ready for you`,
+      note: ({ payload }) => payload.note,
+    },
+  },
+});
+
 export const urgencyChanged = event("urgency.changed", {
   payload: z.object({ urgency: z.enum(["normal", "urgent"]) }),
   says: ({ urgency }) => (urgency === "urgent" ? "called it urgent" : "called it urgent no more"),

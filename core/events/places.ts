@@ -1,4 +1,6 @@
 import { z } from "zod";
+import { TOPICS } from "../telling/choices.ts";
+import { WORDED } from "../telling/wording.ts";
 import { counted } from "../words/say.ts";
 import { event } from "./event.ts";
 
@@ -30,3 +32,23 @@ export const kindChanged = event("kind.changed", {
   says: () => "changed the kind",
 });
 export const kindDeleted = event("kind.deleted", { payload: nothing, says: () => "did away with the kind" });
+
+const wordingOf = z.object({ event: z.string(), part: z.string(), place: z.enum(WORDED) });
+export const wordingChosen = event("wording.chosen", {
+  payload: z.object({ of: wordingOf, headline: z.string(), body: z.string() }),
+  says: ({ of }) => `worded anew what is told of ${of.event}`,
+});
+export const wordingGivenUp = event("wording.given-up", {
+  payload: z.object({ of: wordingOf }),
+  says: ({ of }) => `came back to the ready-made words of ${of.event}`,
+});
+
+const heardOf = z.object({ scope: z.enum(["section", "workflow"]), name: z.string() });
+export const channelNamed = event("channel.named", {
+  payload: z.object({ of: heardOf, topics: z.array(z.enum(TOPICS)) }),
+  says: ({ of }) => `named a chat channel that hears of the ${of.scope} ${of.name}`,
+});
+export const channelRemoved = event("channel.removed", {
+  payload: z.object({ of: heardOf }),
+  says: ({ of }) => `took the chat channel of the ${of.scope} ${of.name} away`,
+});

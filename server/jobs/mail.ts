@@ -2,7 +2,7 @@ import { and, eq, sql } from "drizzle-orm";
 import { createTransport, type Transporter } from "nodemailer";
 import { outbox } from "../db/schema/index.ts";
 import { sayInChat, TurnedAway } from "../notices/chat.ts";
-import { messageWords, type Words } from "../notices/messages.ts";
+import { asHtml, channelWords, messageWords, type Words } from "../notices/messages.ts";
 import { renew } from "./claim.ts";
 import type { Job, Worker } from "./job.ts";
 
@@ -42,7 +42,7 @@ export const mail: Job = {
       return null;
     }
     try {
-      if (row.route === "chat") await sayInChat(worker, row.personId ?? "", words);
+      if (row.route === "chat") await sayInChat(worker, row, words);
       else await sendMail(worker, row, words);
     } catch (error) {
       const reason = (error as Error).message;
@@ -67,7 +67,7 @@ export const mail: Job = {
 const isForGood = (error: unknown) =>
   error instanceof TurnedAway || Number((error as { responseCode?: number }).responseCode ?? 0) >= 500;
 
-async function sendMail(worker: Worker, row: typeof outbox.$inferSelect, words: Words | Letter): Promise<void> {
+async function sendMail(worker: Worker, row: typeof outbox.$inferSelect, words: Words): Promise<void> {
   const settings = `${worker.baseUrl}/notices/how`;
   await transportOf(worker).sendMail({
     messageId: `<${row.id}@elenco>`,
@@ -83,15 +83,10 @@ async function sendMail(worker: Worker, row: typeof outbox.$inferSelect, words: 
   });
 }
 
-type Letter = Pick<Words, "subject" | "text">;
-
 /** A notice's words are made as it leaves; a letter's were written with it. @returns null where nothing is left to say */
-async function wordsFor(
-  { db, baseUrl }: Worker,
-  row: typeof outbox.$inferSelect,
-  now: number,
-): Promise<Words | Letter | null> {
-  if (row.personId === null) return { subject: row.subject ?? "", text: row.body ?? "" };
+async function wordsFor({ db, baseUrl }: Worker, row: typeof outbox.$inferSelect, now: number): Promise<Words | null> {
+  if (row.body !== null) return { subject: row.subject ?? "", text: row.body, html: asHtml([row.body], false) };
+  if (row.channelId) return channelWords(db, row.id, baseUrl, now);
   return messageWords(db, row, baseUrl, now);
 }
 

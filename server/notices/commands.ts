@@ -1,6 +1,6 @@
 import { and, eq, isNull } from "drizzle-orm";
 import type { Database } from "../db/client.ts";
-import { notice } from "../db/schema/index.ts";
+import { notice, person } from "../db/schema/index.ts";
 import type { Viewer } from "../viewer.ts";
 
 /**
@@ -17,4 +17,9 @@ export async function markRead(db: Database, viewer: Viewer, pieceId?: string): 
       and(eq(notice.personId, viewer.id), isNull(notice.readAt), pieceId ? eq(notice.pieceId, pieceId) : undefined),
     );
   return affectedRows;
+}
+
+/** Keeps when somebody last looked at their notices: their own mark as well. */
+export async function looked(db: Database, viewer: Viewer): Promise<void> {
+  await db.update(person).set({ lookedAt: viewer.now }).where(eq(person.id, viewer.id));
 }

@@ -1,16 +1,19 @@
-import { and, asc, eq, inArray } from "drizzle-orm";
+import { and, asc, eq, inArray, isNull } from "drizzle-orm";
 import { alias } from "drizzle-orm/mysql-core";
-import { CATALOGUE } from "#core/events/catalogue.ts";
+import { CATALOGUE, sayEvent } from "#core/events/catalogue.ts";
 import { ASKS, type Asks, asks } from "#core/events/event.ts";
+import { aboutOf } from "#core/events/worded.ts";
 import { escapeHtml } from "#core/text/html.ts";
+import { sayInstant } from "#core/time/words.ts";
 import { groupBy } from "#core/words/group.ts";
 import { counted } from "#core/words/say.ts";
 import { stateOf } from "#core/workflow/document.ts";
-import { visible } from "../access/visible.ts";
 import type { Database, Queryable } from "../db/client.ts";
-import { ledger, notice, outbox, person, piece, seat } from "../db/schema/index.ts";
+import { chatLine, ledger, notice, type outbox, person, piece, seat } from "../db/schema/index.ts";
 import { loadDocuments } from "../piece/documents.ts";
+import { loadPlaces } from "../sections/places.ts";
 import { loadViewer, type Viewer } from "../viewer.ts";
+import { keptNotices } from "./queries.ts";
 import { leadOf, wordsOf } from "./words.ts";
 
 /** A message as it leaves. */
@@ -22,8 +25,8 @@ export interface Words {
 
 interface Line {
   headline: string;
+  body: string;
   note: string;
-  lines: string[];
   lead: string;
   pieceId: string | null;
   asks: Asks;
@@ -37,81 +40,76 @@ interface Line {
  */
 export async function messageWords(
   db: Database,
-  { id, personId, digest }: Pick<typeof outbox.$inferSelect, "id" | "personId" | "digest">,
+  message: Pick<typeof outbox.$inferSelect, "id" | "personId" | "digest" | "batchId" | "route">,
   baseUrl: string,
   now: number,
 ): Promise<Words | null> {
-  const viewer = personId ? await loadViewer(db, personId, now) : null;
+  const viewer = message.personId ? await loadViewer(db, message.personId, now) : null;
   if (!viewer) return null;
-  const lines = await linesOf(db, viewer, id);
+  const lines = await linesOf(db, viewer, message);
   const [first] = lines.toSorted((a, b) => ASKS.indexOf(a.asks) - ASKS.indexOf(b.asks));
   if (!first) return null;
-  const subject =
-    lines.length === 1
-      ? first.headline
-      : digest
-        ? `${viewer.places.name}: ${counted(lines.length, "thing")} since the last time`
-        : `${first.headline}, and ${counted(lines.length - 1, "thing")} more`;
-  const ways = await waysOf(db, lines);
-  const groups = [...groupBy(lines, (one) => one.pieceId ?? one.lead).values()];
+  const groups = message.batchId ? [together(lines, baseUrl)] : await apart(db, lines, baseUrl);
   const settings = `${baseUrl}/notices/how`;
-  const text = groups.flatMap((group) => [
-    ...group.flatMap(({ headline, note, lines: more }) => [
-      `${headline}.`,
-      "",
-      ...(note ? [`"${note}"`, ""] : []),
-      ...(more.length > 0 ? [...more, ""] : []),
-    ]),
-    ...wayIn(group, ways, (way) => [way, ""]),
-    `${baseUrl}${group.at(-1)?.lead ?? ""}`,
-    "",
-  ]);
-  const html = groups.map((group) => {
-    const said = group.map(
-      ({ headline, note, lines: more }) =>
-        `<p><b>${escapeHtml(headline)}.</b></p>${note ? `<blockquote>${breaks(note)}</blockquote>` : ""}${more.map((line) => `<p>${breaks(line)}</p>`).join("")}`,
-    );
-    const way = wayIn(group, ways, (one) => [`<p style="color:#6b7280">${escapeHtml(one)}</p>`]).join("");
-    const address = escapeHtml(`${baseUrl}${group.at(-1)?.lead ?? ""}`);
-    return `${said.join("")}${way}<p><a href="${address}">${address}</a></p>`;
-  });
   return {
-    subject,
-    text: [...text, "--", `How you are told: ${settings}`, ""].join("\n"),
-    html: `${html.join("<hr>")}<p style="color:#6b7280">How you are told: <a href="${escapeHtml(settings)}">${escapeHtml(settings)}</a></p>`,
+    subject: subjectOf(viewer, message, lines, first),
+    text: [...groups.map((group) => group.join("\n\n")), `--\nHow you are told: ${settings}\n`].join("\n\n"),
+    html: groups.map((group) => asHtml(group)).join("<hr>") + asHtml([`How you are told: ${settings}`], false),
   };
 }
 
-const breaks = (words: string) => escapeHtml(words).replaceAll("\n", "<br>");
+function subjectOf(
+  viewer: Viewer,
+  { digest, batchId }: { digest: boolean; batchId: string | null },
+  lines: readonly Line[],
+  first: Line,
+): string {
+  if (lines.length === 1) return first.headline;
+  if (digest) return `${viewer.places.name}: ${counted(lines.length, "thing")} since the last time`;
+  if (batchId && lines.every((one) => one.asks === "decision")) return `${counted(lines.length, "piece")} wait on you`;
+  return `${first.headline}, and ${counted(lines.length - 1, "thing")} more`;
+}
 
-const wayIn = (group: readonly Line[], ways: ReadonlyMap<string, string>, say: (way: string) => string[]) => {
-  const way = ways.get(group[0]?.pieceId ?? "");
-  return way ? say(way) : [];
-};
+/** Many pieces at once: what was written with all of them once, then each in a line. */
+function together(lines: readonly Line[], baseUrl: string): string[] {
+  const notes = new Set(lines.map((line) => line.note));
+  const [note] = notes;
+  const shared = notes.size === 1 && note ? [`“${note}”`] : [];
+  return [...shared, ...lines.map(({ headline, lead }) => `${headline}\n${baseUrl}${lead}`)];
+}
 
-async function linesOf(db: Queryable, viewer: Viewer, messageId: string): Promise<Line[]> {
-  const [message] = await db.select({ route: outbox.route }).from(outbox).where(eq(outbox.id, messageId));
-  const along = message?.route === "chat" ? notice.chatId : notice.mailId;
-  const actor = alias(person, "actor");
-  const rows = await db
-    .select({
-      event: ledger.action,
-      part: notice.part,
-      payload: ledger.after,
-      subject: ledger.subjectId,
-      params: notice.params,
-      said: notice.said,
-      actor: actor.name,
-      readAt: notice.readAt,
-      pieceId: notice.pieceId,
-      slug: piece.slug,
-      title: piece.title,
+/** What is about one piece stands together, with its way and one link. */
+async function apart(db: Database, lines: readonly Line[], baseUrl: string): Promise<string[][]> {
+  const ways = await waysOf(db, lines);
+  const groups = groupBy(lines, (line) => line.pieceId ?? line.lead);
+  return [...groups.values()].map((group) => {
+    const way = ways.get(group[0]?.pieceId ?? "");
+    return [...group.map((line) => line.body), ...(way ? [way] : []), `${baseUrl}${group.at(-1)?.lead ?? ""}`];
+  });
+}
+
+/** Paragraphs as a mail shows them: escaped whole, addresses to be followed, the first said louder. */
+export function asHtml(texts: readonly string[], loud = true): string {
+  const paragraphs = texts.flatMap((text) => text.split(/\n{2,}/)).filter(Boolean);
+  return paragraphs
+    .map((text, i) => {
+      const lines = text.split("\n").map((line) => {
+        const [, before = "", address] = /^(.*?)(https?:\/\/\S+)$/.exec(line) ?? [];
+        if (!address) return escapeHtml(line);
+        return `${escapeHtml(before)}<a href="${escapeHtml(address)}">${escapeHtml(address)}</a>`;
+      });
+      return loud && i === 0 ? `<p><b>${lines.join("<br>")}</b></p>` : `<p>${lines.join("<br>")}</p>`;
     })
-    .from(notice)
-    .leftJoin(ledger, eq(ledger.seq, notice.seq))
-    .leftJoin(actor, eq(actor.id, ledger.actorId))
-    .leftJoin(piece, and(eq(piece.id, notice.pieceId), visible(viewer)))
-    .where(eq(along, messageId))
+    .join("");
+}
+
+async function linesOf(
+  db: Queryable,
+  viewer: Viewer,
+  { id, route }: Pick<typeof outbox.$inferSelect, "id" | "route">,
+): Promise<Line[]> {
+  const rows = await keptNotices(db, viewer, route)
+    .where(eq(route === "chat" ? notice.chatId : notice.mailId, id))
     .orderBy(asc(notice.at), asc(notice.seq));
   const unread = rows.filter((row) => row.readAt === null);
   const decisions = await decisionsOpen(
@@ -123,9 +121,37 @@ async function linesOf(db: Queryable, viewer: Viewer, messageId: string): Promis
     const telling = CATALOGUE.get(row.event ?? "")?.tells[row.part];
     const asked = telling ? asks(telling, row.payload ?? {}) : "look";
     if (asked === "decision" && row.pieceId && !decisions.has(row.pieceId)) return [];
-    const words = wordsOf(row, viewer.zone, viewer.now);
-    return { ...words, lead: leadOf(row.event, row.slug, row.subject), pieceId: row.slug && row.pieceId, asks: asked };
+    const words = wordsOf(row, viewer, route);
+    // What was told before events were kept has no words of its own for a message.
+    const body = row.said ?? words.body;
+    return {
+      ...words,
+      body,
+      lead: leadOf(row.event, row.slug, row.subject),
+      pieceId: row.slug && row.pieceId,
+      asks: asked,
+    };
   });
+}
+
+/** What a channel of many readers is told: what happened to pieces of a section or a workflow, with links. */
+export async function channelWords(db: Database, messageId: string, baseUrl: string, now: number): Promise<Words> {
+  const actor = alias(person, "actor");
+  const places = await loadPlaces(db);
+  const rows = await db
+    .select({ event: ledger.action, payload: ledger.after, actor: actor.name, slug: piece.slug, title: piece.title })
+    .from(chatLine)
+    .innerJoin(ledger, eq(ledger.seq, chatLine.seq))
+    .leftJoin(actor, eq(actor.id, ledger.actorId))
+    .leftJoin(piece, and(eq(piece.id, ledger.pieceId), isNull(piece.deletedAt), eq(piece.private, false)))
+    .where(eq(chatLine.messageId, messageId))
+    .orderBy(asc(chatLine.seq));
+  const said = rows.flatMap(({ event, payload, actor: who, slug, title }) => {
+    if (!slug) return [];
+    const { date } = aboutOf({ payload, when: (at) => sayInstant(at, places.calendar.timeZone, now) });
+    return `“${title}”: ${who ?? "Elenco"} ${sayEvent(event, payload)}${date && `, ${date}`}\n${baseUrl}/pieces/${slug}`;
+  });
+  return { subject: places.name, text: said.join("\n\n"), html: asHtml(said) };
 }
 
 /** On which of some pieces a decision of the viewer is asked now. */

@@ -10,6 +10,7 @@ import { changeDue, changeUrgency, reassign, reassignSeat } from "../passage/rou
 import { loadDocuments } from "../piece/documents.ts";
 import { NOT_FOUND } from "../piece/open.ts";
 import { placePiece } from "../pieces/placing.ts";
+import { pointOut } from "../pieces/pointing.ts";
 import { planRelease } from "../release/commands.ts";
 import { OPEN } from "../release/plans.ts";
 import { loadPlaces } from "../sections/places.ts";
@@ -52,6 +53,12 @@ export async function carry(act: Act, doing: Doing, { pieceId, revision, hash }:
         authorId: row.authorId,
         note: doing.note,
       });
+    case "point-out":
+      return pointOut(act, { pieceId, people: doing.people, note: doing.note });
+    case "send":
+      return step(act, { name: doing.step, note: doing.note, to: doing.personId, at: doing.at }, row, on);
+    case "each":
+      return refuse({ code: "nothing", sentence: "Nothing was chosen for it." });
   }
 }
 
@@ -69,7 +76,7 @@ export const stepsFrom = (workflow: Workflow, stateKey: string) => {
 
 async function step(
   act: Act,
-  { name, note }: { name: string; note: string },
+  { name, note, to, at = null }: { name: string; note: string; to?: string; at?: number | null },
   row: Row,
   on: { pieceId: string; revision: number },
 ): Promise<Result<unknown>> {
@@ -80,7 +87,15 @@ async function step(
     return refuse({ code: "no-such-move", sentence });
   }
   const publishAt = row.publishAt !== null && row.publishAt > act.now ? row.publishAt : null;
-  return sendPiece(act, { ...on, transition: found.key, note, publishAt, urgency: row.urgency });
+  return sendPiece(act, {
+    ...on,
+    transition: found.key,
+    note,
+    publishAt,
+    urgency: row.urgency,
+    dueAt: at,
+    reviewers: to ? [to] : [],
+  });
 }
 
 async function moveRelease(

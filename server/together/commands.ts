@@ -11,6 +11,7 @@ import { newId } from "../db/schema/columns.ts";
 import { bundle, bundleItem, type Doing } from "../db/schema/index.ts";
 import { note } from "../piece/input.ts";
 import type { Chosen } from "../pieces/lists.ts";
+import { pointOutInput } from "../pieces/pointing.ts";
 import { schedule } from "../tasks/schedule.ts";
 import { loadViewer } from "../viewer.ts";
 import { type Act, write } from "../write.ts";
@@ -18,6 +19,8 @@ import { carry } from "./carry.ts";
 
 /** So many pieces are done together at most. */
 export const TOGETHER_MOST = 5_000;
+/** So many stand in a table in which each has its own step. */
+export const TABLE_MOST = 100;
 /** So many are done before others have their turn. */
 const PART = 20;
 /** So many are done at once. */
@@ -37,12 +40,13 @@ export const doingInput = z.object({
   from: z.string().max(36).default(""),
   to: z.string().max(36).default(""),
   sectionId: z.string().max(36).default(""),
+  people: pointOutInput.shape.people.min(0).default([]),
 });
 
 type Wanted = z.output<typeof doingInput>;
 
 /** What a form asks for, whole; or what of it is missing. */
-export function doingOf({ what, note: said, at, days: by, from, to, sectionId }: Wanted): Result<Doing> {
+export function doingOf({ what, note: said, at, days: by, from, to, sectionId, people }: Wanted): Result<Doing> {
   const missing = (field: string, sentence: string): { ok: false; refusal: Refusal } =>
     refuse({ code: "missing", field, sentence });
   if (what.startsWith("step:")) return accept({ do: "step", name: what.slice(5), note: said });
@@ -67,6 +71,10 @@ export function doingOf({ what, note: said, at, days: by, from, to, sectionId }:
       if (!from) return missing("from", "Whose work is it?");
       if (!to) return missing("to", "Who takes it?");
       return accept({ do: what, from, to });
+    case "each":
+      return accept({ do: what });
+    case "point-out":
+      return people.length > 0 ? accept({ do: what, people, note: said }) : missing("people", "Who is told?");
     case "section":
       if (!sectionId) return missing("sectionId", "Which section?");
       return said.trim() ? accept({ do: what, sectionId, note: said }) : missing("note", "Say why they belong there.");
@@ -86,6 +94,13 @@ export function beginBundle(act: Act, doing: Doing, pieces: readonly Chosen[]): 
       return refuse({ code: "nothing", sentence: "None of these pieces is there for you any more. Choose others." });
     if (pieces.length > TOGETHER_MOST)
       return refuse({ code: "too-many", sentence: `At most ${TOGETHER_MOST} pieces are done together.` });
+    const blank = doing.do === "each";
+    if (blank && pieces.length > TABLE_MOST)
+      return refuse({
+        code: "too-many",
+        field: "what",
+        sentence: `A table holds ${TABLE_MOST} pieces. Choose fewer, or do one thing to all.`,
+      });
     const mine = eq(bundle.personId, actor.id);
     const stale = await tx
       .select({ id: bundle.id })
@@ -112,12 +127,46 @@ export function beginBundle(act: Act, doing: Doing, pieces: readonly Chosen[]): 
         pieceId: one.id,
         revision: one.revision,
         hash: one.hash,
-        status: "waiting" as const,
+        status: blank ? ("blank" as const) : ("waiting" as const),
         said: [],
       })),
     );
-    await schedule(tx, { kind: "bundle", subject: id, dueAt: now });
+    if (!blank) await schedule(tx, { kind: "bundle", subject: id, dueAt: now });
     return accept({ id });
+  });
+}
+
+/** A row of a table: what is done to one piece; without a step nothing is. */
+export const rowInput = z.object({
+  position: z.number().int().min(0).max(TABLE_MOST),
+  step: z.string().max(120).default(""),
+  personId: z.union([z.literal(""), z.uuid("Choose somebody.")]).default(""),
+  at: z.number().nullable().default(null),
+  note,
+});
+export const tableInput = z.object({ bundleId: z.uuid(), rows: z.array(rowInput).max(TABLE_MOST) });
+
+/** Says what is done to each piece of a table, and begins to find out what would come of it; rows left blank stay out. */
+export function fillTable(act: Act, { bundleId, rows }: z.output<typeof tableInput>): Promise<Result<null>> {
+  return write(act, async ({ tx, actor, now }) => {
+    const [row] = await tx
+      .select()
+      .from(bundle)
+      .where(and(eq(bundle.id, bundleId), eq(bundle.personId, actor?.id ?? "")))
+      .for("update");
+    if (row?.doing.do !== "each" || row.startedAt !== null)
+      return refuse({ code: "not-found", sentence: "This table is not there any more. Choose the pieces anew." });
+    const filled = rows.filter((one) => one.step !== "");
+    if (filled.length === 0) return refuse({ code: "nothing", sentence: "Choose a step for at least one of them." });
+    const of = eq(bundleItem.bundleId, bundleId);
+    await tx.update(bundleItem).set({ status: "blank", doing: null, said: [] }).where(of);
+    for (const { position, ...said } of filled)
+      await tx
+        .update(bundleItem)
+        .set({ status: "waiting", doing: { do: "send", ...said } })
+        .where(and(of, eq(bundleItem.position, position)));
+    await schedule(tx, { kind: "bundle", subject: bundleId, dueAt: now });
+    return accept(null);
   });
 }
 
@@ -165,8 +214,8 @@ export async function workOn(act: Act, bundleId: string): Promise<boolean> {
     const would: string[] = [];
     const imagines = (happenings: readonly Happening[]) => void would.push(...happenings.map(say));
     const done = await carry(
-      { ...act, personId: row.personId, ...(looking ? { imagines } : { formKey: item.id }) },
-      row.doing,
+      { ...act, personId: row.personId, batch: bundleId, ...(looking ? { imagines } : { formKey: item.id }) },
+      item.doing ?? row.doing,
       item,
     );
     const said = done.ok ? would : [done.refusal.sentence, ...(done.refusal.missing ?? [])];

@@ -1,8 +1,11 @@
 import { and, asc, count, desc, eq, gt } from "drizzle-orm";
+import { stateOf, type Workflow } from "#core/workflow/document.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { type BundleItemStatus, bundle, bundleItem, type Doing, piece } from "../db/schema/index.ts";
+import { loadDocuments } from "../piece/documents.ts";
 import type { Viewer } from "../viewer.ts";
+import { stepsFrom } from "./carry.ts";
 
 /** So many pieces of a bundle are shown at once. */
 const PAGE = 100;
@@ -11,6 +14,7 @@ const PAGE = 100;
 export function undoing(doing: Doing): Doing | null {
   switch (doing.do) {
     case "step":
+    case "each":
       return { do: "recall", note: "Sent together with others; called back together." };
     case "due-shift":
     case "plan-shift":
@@ -50,6 +54,9 @@ export async function bundlePage(
         pieceId: bundleItem.pieceId,
         status: bundleItem.status,
         said: bundleItem.said,
+        doing: bundleItem.doing,
+        stateKey: piece.stateKey,
+        revisionId: piece.workflowRevisionId,
         slug: piece.slug,
         title: piece.title,
       })
@@ -62,15 +69,34 @@ export async function bundlePage(
   const stands = (status: BundleItemStatus) => counts.find((one) => one.status === status)?.pieces ?? 0;
   const started = row.startedAt !== null;
   const left = stands("waiting") + (started ? stands("would") : 0);
+  const shown = items.slice(0, PAGE);
+  const documents =
+    row.doing.do === "each"
+      ? await loadDocuments(
+          db,
+          shown.map((one) => one.revisionId),
+        )
+      : new Map<string, Workflow>();
   return {
     id,
     doing: row.doing,
+    /** Whether what is done to each may still be said. */
+    table: row.doing.do === "each" && !started,
     started,
     left,
     total: counts.reduce((sum, one) => sum + one.pieces, 0),
-    counts: { would: stands("would"), refused: stands("refused"), done: stands("done"), failed: stands("failed") },
+    counts: {
+      would: stands("would"),
+      refused: stands("refused"),
+      done: stands("done"),
+      failed: stands("failed"),
+    },
     undoable: started && left === 0 && stands("done") > 0 && undoing(row.doing) !== null,
-    items: items.slice(0, PAGE),
+    items: shown.map(({ stateKey, revisionId, ...item }) => {
+      const workflow = documents.get(revisionId);
+      const steps = workflow ? stepsFrom(workflow, stateKey).map((one) => one.name) : [];
+      return { ...item, stop: workflow ? stateOf(workflow, stateKey).name : "", steps };
+    }),
     further: items.length > PAGE ? (items[PAGE - 1]?.position ?? null) : null,
   };
 }

@@ -74,6 +74,8 @@ export const ROUTES: Record<string, Entry> = {
   "publication/sections": { address: "/publication/sections", may: CHIEF },
   "publication/kinds": { address: "/publication/kinds", may: CHIEF },
   "publication/record": { address: "/publication/record", may: CHIEF },
+  "publication/wording": { address: "/publication/wording", may: CHIEF },
+  "publication/wording/:event/:part": { address: "/publication/wording/comment.made/concerned", may: CHIEF },
   "publication/telling": { address: "/publication/telling", may: CHIEF },
   "people/who/:key": { address: "/people/who/noor", may: CHIEF },
   publication: { address: "/publication", may: CHIEF },

@@ -1,10 +1,12 @@
 import { and, count, eq } from "drizzle-orm";
 import { newId } from "#server/db/schema/columns.ts";
-import { bundleItem, type Doing, decision, ledger, piece, task } from "#server/db/schema/index.ts";
+import { bundleItem, type Doing, decision, ledger, notice, outbox, piece, task } from "#server/db/schema/index.ts";
 import { doDue } from "#server/jobs/loop.ts";
+import { messageWords } from "#server/notices/messages.ts";
+import { foldNotices, listNotices } from "#server/notices/queries.ts";
 import { changeDue } from "#server/passage/routing.ts";
 import { choose } from "#server/pieces/lists.ts";
-import { beginBundle, doBundle, doingInput, doingOf } from "#server/together/commands.ts";
+import { beginBundle, doBundle, doingInput, doingOf, fillTable, rowInput } from "#server/together/commands.ts";
 import { bundlePage, piecesOf, undoing } from "#server/together/queries.ts";
 import { worker } from "../support/worker.ts";
 import { accepted, begin, bindReview, codeOf, look, MORNING, makeWorld, send, type World } from "../support/world.ts";
@@ -126,4 +128,62 @@ test.each([
 ])("%s is asked for where it is missing", (_, form, field) => {
   const read = doingOf(doingInput.parse({ what: "nothing", ...form }));
   expect(read.ok ? null : read.refusal.field).toBe(field);
+});
+
+test("many pieces told of at once are one message to each, with the note once; who may not see one is not let in", async () => {
+  const ids = await inReview(3);
+  const closed = await begin(world, "Only mine", "tobia", MORNING, true);
+  const people = [world.id("wim"), world.id("petra")];
+  const id = await begun("tobia", { do: "point-out", people, note: "All ready, from the valley." }, [
+    ...ids,
+    closed.id,
+  ]);
+  const seen = await shown("tobia", id);
+  expect(seen?.counts).toEqual({ would: 3, refused: 1, done: 0, failed: 0 });
+  expect(seen?.items.find((one) => one.pieceId === closed.id)?.said[0]).toContain("may not see it");
+  await world.db.update(notice).set({ mailId: null, chatId: null });
+  await world.db.delete(outbox);
+  accepted(await doBundle(world.act("tobia"), { bundleId: id }));
+  await work();
+  const sent = await world.db.select().from(outbox).where(eq(outbox.batchId, id));
+  expect(sent.map((one) => one.personId).sort()).toEqual(people.toSorted());
+  const toWim = sent.find((one) => one.personId === world.id("wim"));
+  const words = await messageWords(world.db, toWim as NonNullable<typeof toWim>, "http://elenco.test", MORNING);
+  expect(words?.text.match(/All ready, from the valley\./g)).toHaveLength(1);
+  expect(words?.text.match(/is ready for you/g)).toHaveLength(3);
+  const folds = foldNotices(await listNotices(world.db, await world.viewer("wim")));
+  expect(folds[0]?.others).toHaveLength(2);
+  expect(doingOf(doingInput.parse({ what: "point-out" })).ok).toBe(false);
+});
+
+test("a table takes each piece its own step, to its own person, by its own date; what is left blank stays", async () => {
+  const drafts = [await begin(world, "Row one"), await begin(world, "Row two"), await begin(world, "Row three")];
+  const id = await begun(
+    "tobia",
+    { do: "each" },
+    drafts.map((one) => one.id),
+  );
+  const table = await shown("tobia", id);
+  expect(table).toMatchObject({ table: true, left: 0 });
+  expect(table?.items.map((one) => one.status)).toEqual(["blank", "blank", "blank"]);
+  const [first, second] = table?.items ?? [];
+  const step = first?.steps[0] ?? "";
+  const row = (position: number, more: object) => rowInput.parse({ position, ...more });
+  const dueAt = MORNING + 3 * 86_400_000;
+  expect(codeOf(await fillTable(world.act("tobia"), { bundleId: id, rows: [row(0, {})] }))).toBe("nothing");
+  expect(codeOf(await fillTable(world.act("wim"), { bundleId: id, rows: [row(0, { step })] }))).toBe("not-found");
+  const rows = [
+    row(first?.position ?? 0, { step, at: dueAt, note: "Mind the bus." }),
+    row(second?.position ?? 1, { step: "no such step" }),
+  ];
+  accepted(await fillTable(world.act("tobia"), { bundleId: id, rows }));
+  await work();
+  expect((await shown("tobia", id))?.counts).toEqual({ would: 1, refused: 1, done: 0, failed: 0 });
+  accepted(await doBundle(world.act("tobia"), { bundleId: id }));
+  await work();
+  const after = await shown("tobia", id);
+  expect(after?.counts).toEqual({ would: 0, refused: 1, done: 1, failed: 0 });
+  expect(after?.items.find((one) => one.status === "blank")).toBeDefined();
+  expect((await look(world, first?.pieceId ?? "")).piece).toMatchObject({ stateKey: "check", dueAt });
+  expect(codeOf(await fillTable(world.act("tobia"), { bundleId: id, rows }))).toBe("not-found");
 });

@@ -6,6 +6,7 @@ import {
   absence,
   accessGrant,
   assignment,
+  chatChannel,
   checklistPoint,
   comment,
   outbox,
@@ -18,6 +19,8 @@ import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts"
 import { addKind, deleteKind, saveKind } from "#server/kinds/commands.ts";
 import { setLimit } from "#server/load/commands.ts";
 import { chooseDefaults, sendAgain, tellingInput } from "#server/notices/choosing.ts";
+import { nameChannel, removeChannel } from "#server/notices/naming.ts";
+import { giveUpWording, keepWording, tryWording } from "#server/notices/wording.ts";
 import { overrideStep, recallPiece, sendPiece } from "#server/passage/commands.ts";
 import { decide } from "#server/passage/deciding.ts";
 import { nudge } from "#server/passage/nudging.ts";
@@ -35,6 +38,7 @@ import { tickPoint } from "#server/pieces/checklist.ts";
 import { createPiece } from "#server/pieces/commands.ts";
 import { deletePiece, erasePiece, restorePiece } from "#server/pieces/deleting.ts";
 import { placePiece } from "#server/pieces/placing.ts";
+import { pointOut } from "#server/pieces/pointing.ts";
 import { changePublication, publicationSettings } from "#server/publication/commands.ts";
 import { cancelRelease, confirmRelease, planRelease, withdrawPiece } from "#server/release/commands.ts";
 import { remark, reply, rewordComment, sendRemarks, takeBack } from "#server/remarks/commands.ts";
@@ -97,6 +101,13 @@ const plain = (may: readonly Who[], run: (act: Act, world: World) => Promise<Res
 async function draft(world: World) {
   return (await begin(world, fresh("Draft"))).id;
 }
+const WORDED = {
+  event: "comment.made",
+  part: "concerned",
+  place: "mail",
+  headline: "{{what}}",
+  body: "{{note}}",
+} as const;
 const NOTES = Buffer.from("Ask the warden.");
 const SAID = { name: "notes.txt", description: "", credit: "Tobia Rensk", licence: "Own work" };
 async function withFile(world: World) {
@@ -265,6 +276,13 @@ export const COMMANDS: Record<string, Try> = {
     set: async (world) => {
       const { pieceId, hash } = await inReview(world);
       return { pieceId, run: (act) => decide(act, { pieceId, versionHash: hash, verdict: "approve", note: "" }) };
+    },
+  },
+  pointOut: {
+    may: READERS.filter((one) => one !== "guest"),
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      return { pieceId, run: (act) => pointOut(act, { pieceId, people: [world.id("petra")], note: "" }) };
     },
   },
   remark: {
@@ -490,6 +508,22 @@ export const COMMANDS: Record<string, Try> = {
     const messageId = newId();
     await world.db.insert(outbox).values({ id: messageId, recipient: "nobody@fontelba.example", status: "given-up" });
     return sendAgain(act, { messageId });
+  }),
+  keepWording: plain(CHIEF, (act) => keepWording(act, WORDED)),
+  giveUpWording: plain(CHIEF, (act) => giveUpWording(act, WORDED)),
+  tryWording: plain(CHIEF, async (act, world) => tryWording(act, await world.viewer("ilda"), { ...WORDED, on: 0 })),
+  nameChannel: plain(CHIEF, (act, world) =>
+    nameChannel(
+      act,
+      { of: `section ${world.id("section bulletin")}`, address: "https://chat.example/hook", topics: ["know"] },
+      false,
+    ),
+  ),
+  removeChannel: plain(CHIEF, async (act, world) => {
+    const channelId = newId();
+    const scopeId = world.id("section bulletin");
+    await world.db.insert(chatChannel).values({ id: channelId, scope: "section", scopeId, address: "", topics: [] });
+    return removeChannel(act, { channelId });
   }),
   changePublication: plain(CHIEF, async (act, world) => {
     const settings = await publicationSettings(world.db);
@@ -731,6 +765,7 @@ export const NO_COMMANDS: Record<string, string> = {
   dropFilter: "one's own list let go of, or a shared one by who runs the publication; see search.test.ts",
   beginBundle:
     "lays down what one would do to pieces one may see; each is judged by its own command, see together.test.ts",
+  fillTable: "says what one would do to each piece of one's own table; judged as a bundle is, see together.test.ts",
   doBundle: "has one's own bundle done, each piece by its own command; see together.test.ts",
   chooseTelling: "how one is told oneself; see telling.test.ts",
   giveCalendar: "one's own calendar file; see calendar-given.test.ts",

@@ -285,7 +285,7 @@ describe("comments and the checklist", () => {
     const words = await messageWords(world.db, message, "http://elenco.test", MORNING);
     if (!words) throw new Error("nothing is left to say");
     const { subject, text, html } = words;
-    expect(html).toContain("<blockquote>Which mill?</blockquote>");
+    expect(html).toContain("<p>“Which mill?”</p>");
     expect(subject).toBe("Wim Aldera commented on “Winter room keys”");
     expect(text).toContain("http://elenco.test/pieces/winter-room-keys-");
     expect(text).toContain("Which mill?");

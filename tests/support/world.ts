@@ -227,6 +227,7 @@ export async function send(
     note?: string;
     now?: number;
     dueAt?: number | null;
+    urgency?: "urgent";
     readers?: "keep" | "withdraw";
     notice?: string;
   } = {},
@@ -239,7 +240,7 @@ export async function send(
     note: more.note ?? "",
     dueAt: more.dueAt ?? null,
     publishAt: null,
-    urgency: "normal",
+    urgency: more.urgency ?? "normal",
     reviewers: (more.reviewers ?? []).map(world.id),
     ...(more.readers && { readers: more.readers }),
     ...(more.notice && { notice: more.notice }),

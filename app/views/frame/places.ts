@@ -56,6 +56,12 @@ export const PUBLICATION_ROOMS: readonly Place[] = [
     about: "How people are told, and what did not leave",
     needs: ["publication.edit"],
   },
+  {
+    to: "/publication/wording",
+    name: "Wording",
+    about: "In which words people are told",
+    needs: ["publication.edit"],
+  },
   { to: "/publication/record", name: "Record", about: "Everything that happened", needs: ["ledger.read"] },
 ];
 

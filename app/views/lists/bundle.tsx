@@ -13,6 +13,7 @@ import { capital, counted } from "#core/words/say.ts";
 import type { Route } from "../../routes/+types/together-bundle.ts";
 import { keepChoice } from "./chosen.ts";
 import { sayDoing } from "./doing-words.ts";
+import { EachItsOwn } from "./each-its-own.tsx";
 
 type Data = Route.ComponentProps["loaderData"];
 
@@ -20,6 +21,7 @@ type Data = Route.ComponentProps["loaderData"];
 const LOOKS = 700;
 
 const STANDS: Record<Data["items"][number]["status"], string> = {
+  blank: "left out",
   waiting: "…",
   would: "would go",
   refused: "would not",
@@ -57,26 +59,32 @@ export function BundleView({ page, answer }: { page: Data; answer: FormAnswer | 
             all={total}
           />
         )}
-        {left === 0 && <Amount page={page} />}
+        {left === 0 && counts.would + counts.refused + counts.done + counts.failed > 0 && <Amount page={page} />}
         <div className="flex flex-wrap items-center gap-3">
           {!started && left === 0 && counts.would > 0 && <Do page={page} />}
           {page.undoable && <Undo />}
           {left === 0 && <ButtonLink to={back.to}>{started ? "Back to the list" : "Leave it"}</ButtonLink>}
         </div>
       </div>
+      {page.table && left === 0 && <EachItsOwn page={page} answer={answer} />}
       <Narrow counts={counts} started={started} />
-      <Rows aria-label="What becomes of each" className="mt-2 border-t border-ink">
-        {page.items.map(({ position, slug, title, status, said }) => (
-          <Row key={position} className="grid gap-x-4 py-1.5 text-13 sm:grid-cols-[minmax(0,260px)_84px_minmax(0,1fr)]">
-            <Link to={`/pieces/${slug}`} className="truncate font-semibold hover:text-blue">
-              {title}
-            </Link>
-            <span className={status === "refused" || status === "failed" ? "font-semibold text-red" : ""}>
-              {STANDS[status]}
-            </span>
-            <span className="break-words text-rail">{said.join(" · ")}</span>
-          </Row>
-        ))}
+      <Rows aria-label="What becomes of each" className="mt-2 border-t border-ink empty:hidden">
+        {page.items
+          .filter((one) => one.status !== "blank")
+          .map(({ position, slug, title, status, said }) => (
+            <Row
+              key={position}
+              className="grid gap-x-4 py-1.5 text-13 sm:grid-cols-[minmax(0,260px)_84px_minmax(0,1fr)]"
+            >
+              <Link to={`/pieces/${slug}`} className="truncate font-semibold hover:text-blue">
+                {title}
+              </Link>
+              <span className={status === "refused" || status === "failed" ? "font-semibold text-red" : ""}>
+                {STANDS[status]}
+              </span>
+              <span className="break-words text-rail">{said.join(" · ")}</span>
+            </Row>
+          ))}
       </Rows>
       {page.further !== null && <Further after={page.further} />}
     </Page>

@@ -1,5 +1,5 @@
 import { sayInstant } from "#core/time/words.ts";
-import { counted } from "#core/words/say.ts";
+import { counted, list } from "#core/words/say.ts";
 import type { BundlePage } from "#server/together/queries.ts";
 
 type Doing = BundlePage["doing"];
@@ -31,5 +31,11 @@ export function sayDoing(doing: Doing, name: (id: string) => string, zone: strin
       return `From ${name(doing.from)} to ${name(doing.to)}`;
     case "section":
       return `To ${name(doing.sectionId)}`;
+    case "point-out":
+      return `Tell ${list(doing.people.map(name))} they are ready`;
+    case "send":
+      return `“${doing.step}”`;
+    case "each":
+      return "To each its own";
   }
 }

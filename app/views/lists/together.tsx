@@ -2,7 +2,7 @@ import { useState } from "react";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button, TextLink } from "#app/ui/button.tsx";
-import { PickField } from "#app/ui/combobox.tsx";
+import { PickField, PickSome } from "#app/ui/combobox.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
 import { NumberField, TextArea } from "#app/ui/field.tsx";
 import { Empty } from "#app/ui/message.tsx";
@@ -80,6 +80,8 @@ function What({ page, choice, answer }: { page: Data; choice: Choice; answer: Fo
           <Option value="not-urgent">Call them urgent no more</Option>
           <Option value="hand">Hand what waits on one person to another</Option>
           <Option value="section">Put them in another section</Option>
+          <Option value="point-out">Tell people they are ready</Option>
+          <Option value="each">To each its own: a table of steps</Option>
         </OptionGroup>
       </SelectField>
       {needs("due", "plan") && (
@@ -105,6 +107,7 @@ function What({ page, choice, answer }: { page: Data; choice: Choice; answer: Fo
           <PickField label="Goes to" name="to" choices={people} placeholder="whom" />
         </>
       )}
+      {needs("point-out") && <PickSome label="Who is told" name="people" choices={people} />}
       {needs("section") && (
         <SelectField label="Section" name="sectionId" defaultValue="">
           <Option value="">choose</Option>
@@ -115,7 +118,7 @@ function What({ page, choice, answer }: { page: Data; choice: Choice; answer: Fo
           ))}
         </SelectField>
       )}
-      {what !== "" && !needs("plan", "plan-shift", "urgent", "not-urgent", "hand") && (
+      {what !== "" && !needs("plan", "plan-shift", "urgent", "not-urgent", "hand", "each") && (
         <TextArea
           label={needs("return", "section") ? "Why, to all of them" : "A note to all of them"}
           name="note"
@@ -123,7 +126,7 @@ function What({ page, choice, answer }: { page: Data; choice: Choice; answer: Fo
         />
       )}
       <Button look="go" busy={busy}>
-        Show what would happen
+        {needs("each") ? "To the table" : "Show what would happen"}
       </Button>
     </ActionForm>
   );

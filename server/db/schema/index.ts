@@ -5,4 +5,5 @@ export * from "./publication.ts";
 export * from "./record.ts";
 export * from "./remarks.ts";
 export * from "./search.ts";
+export * from "./telling.ts";
 export * from "./together.ts";

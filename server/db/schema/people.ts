@@ -28,6 +28,8 @@ export const person = mysqlTable("person", {
   telling: json("telling").$type<TellingChoices | null>(),
   /** The address of a chat channel's incoming webhook that is theirs, enciphered: who knows it may write there. */
   chatAddress: varchar("chat_address", { length: 1000 }),
+  /** When they last looked at their notices. */
+  lookedAt: instant("looked_at"),
   /** Under which secret their calendar file is given out: what the database knows it by, and itself, enciphered. */
   calendarId: token("calendar_id", { length: 64 }).unique(),
   calendarSecret: varchar("calendar_secret", { length: 200 }),

@@ -1,6 +1,5 @@
-import { bigint, boolean, index, int, mysqlTable, text, unique, varchar } from "drizzle-orm/mysql-core";
+import { bigint, index, int, mysqlTable, unique, varchar } from "drizzle-orm/mysql-core";
 import type { Hold } from "#core/release/preflight.ts";
-import type { Route } from "#core/telling/choices.ts";
 import { instant, json, token, uuid } from "./columns.ts";
 import { person } from "./people.ts";
 import { piece, version } from "./pieces.ts";
@@ -110,80 +109,4 @@ export const ledgerTail = mysqlTable("ledger_tail", {
   id: int("id").primaryKey(),
   seq: bigint("seq", { mode: "number" }).notNull(),
   hash: token("hash", { length: 64 }).notNull(),
-});
-
-/** What becomes of a message: `dropped` once nothing it would say matters any more. */
-export type OutboxStatus = "waiting" | "sent" | "given-up" | "dropped";
-
-/** A message that waits to leave by one route: a letter, or notices of one person. */
-export const outbox = mysqlTable(
-  "outbox",
-  {
-    id: uuid("id").primaryKey(),
-    route: token("route", { length: 8 }).$type<Route>().notNull().default("mail"),
-    /** An address; for a chat the person's own, which is not kept twice. */
-    recipient: varchar("recipient", { length: 200 }).notNull(),
-    /** Whose notices it tells; null for letters: invitations and links to a new password. */
-    personId: uuid("person_id").references(() => person.id),
-    /** The piece its notices are about; null for letters, and where they are about several. */
-    pieceId: uuid("piece_id"),
-    /** Whether it is one of the daily ones. */
-    digest: boolean("digest").notNull().default(false),
-    /** The words of a letter; a notice's are made when it leaves. */
-    subject: varchar("subject", { length: 600 }),
-    body: text("body"),
-    status: token("status", { length: 10 }).$type<OutboxStatus>().notNull(),
-    attempts: int("attempts").notNull().default(0),
-    lastError: varchar("last_error", { length: 300 }),
-    sentAt: instant("sent_at"),
-  },
-  (table) => [
-    index("outbox_status").on(table.status),
-    index("outbox_person").on(table.personId, table.status, table.route),
-  ],
-);
-
-/** Something a person should know. */
-export const notice = mysqlTable(
-  "notice",
-  {
-    id: uuid("id").primaryKey(),
-    personId: uuid("person_id")
-      .notNull()
-      .references(() => person.id),
-    pieceId: uuid("piece_id").references(() => piece.id),
-    seq: bigint("seq", { mode: "number" }).notNull(),
-    /** What of its event it tells: see core/events. */
-    part: token("part", { length: 20 }).notNull(),
-    /** What this person's notice says beyond the event. */
-    params: json("params").$type<Record<string, unknown>>(),
-    /** The words of a notice from before events were kept. */
-    said: text("said"),
-    at: instant("at").notNull(),
-    readAt: instant("read_at"),
-    /** The messages it goes along with. */
-    mailId: uuid("mail_id").references(() => outbox.id),
-    chatId: uuid("chat_id").references(() => outbox.id),
-  },
-  (table) => [
-    index("notice_person").on(table.personId, table.readAt, table.at),
-    unique("notice_once").on(table.seq, table.personId, table.part),
-  ],
-);
-
-/** What the mail stand-in received; one row per Message-ID, as a mailbox keeps it. */
-export const standInMail = mysqlTable("standin_mail", {
-  messageId: token("message_id", { length: 200 }).primaryKey(),
-  at: instant("at").notNull(),
-  sender: varchar("sender", { length: 200 }).notNull(),
-  recipient: varchar("recipient", { length: 200 }).notNull(),
-  subject: varchar("subject", { length: 600 }).notNull(),
-  body: text("body").notNull(),
-});
-
-/** What the chat stand-in received, as it was sent. */
-export const standInChat = mysqlTable("standin_chat", {
-  id: uuid("id").primaryKey(),
-  at: instant("at").notNull(),
-  body: text("body").notNull(),
 });

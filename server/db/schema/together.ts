@@ -13,7 +13,10 @@ export type Doing =
   | { do: "plan-shift"; days: number }
   | { do: "urgency"; urgency: "normal" | "urgent" }
   | { do: "hand"; from: string; to: string }
-  | { do: "section"; sectionId: string; note: string };
+  | { do: "section"; sectionId: string; note: string }
+  | { do: "point-out"; people: string[]; note: string }
+  | { do: "send"; step: string; personId: string; at: number | null; note: string }
+  | { do: "each" };
 
 /** Many pieces to which somebody does one thing: first what would come of it is found out, then it is done. */
 export const bundle = mysqlTable(
@@ -32,10 +35,10 @@ export const bundle = mysqlTable(
 );
 
 /**
- * `waiting` is looked at next; then it `would` go or is `refused`, and once it is done, `done` or, where
+ * `blank` is none of it until somebody says what is done to it; `waiting` is looked at next; then it `would` go or is `refused`, and once it is done, `done` or, where
  * something stood in its way after all, `failed`.
  */
-export type BundleItemStatus = "waiting" | "would" | "refused" | "done" | "failed";
+export type BundleItemStatus = "blank" | "waiting" | "would" | "refused" | "done" | "failed";
 
 /** One piece of a bundle, as it was seen. */
 export const bundleItem = mysqlTable(
@@ -51,6 +54,8 @@ export const bundleItem = mysqlTable(
       .notNull()
       .references(() => piece.id),
     revision: int("revision").notNull(),
+    /** What is done to this piece alone; null where it is what is done to all. */
+    doing: json("doing").$type<Doing>(),
     /** The hash of the version that was seen. */
     hash: token("hash", { length: 64 }).notNull(),
     status: token("status", { length: 10 }).$type<BundleItemStatus>().notNull(),
