@@ -2,15 +2,29 @@ import { data } from "react-router";
 import { answered, guarded, misread, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { TurnView } from "#app/views/lists/turn.tsx";
+import { pathName } from "#core/sections/tree.ts";
 import { nudge, nudgeInput } from "#server/passage/nudging.ts";
 import { beginnings } from "#server/pieces/lists.ts";
-import { yourTurn } from "#server/pieces/turn.ts";
+import { ASKED, yourTurn } from "#server/pieces/turn.ts";
 import type { Route } from "./+types/turn.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
-  const after = new URL(request.url).searchParams.get("after") ?? undefined;
-  return { ...(await yourTurn(context.db, viewer, after)), mayBegin: beginnings(viewer).kinds.length > 0 };
+  const words = new URL(request.url).searchParams;
+  const wanted = {
+    asked: ASKED.find((one) => one === words.get("asked")),
+    section: words.get("section")?.slice(0, 100) || undefined,
+  };
+  const turn = await yourTurn(context.db, viewer, words.get("after") ?? undefined, wanted);
+  const sections = [...viewer.places.sections.values()].map(({ id, key }) => ({
+    key,
+    name: pathName(viewer.places, id),
+  }));
+  return {
+    ...turn,
+    sections: sections.sort((a, b) => a.name.localeCompare(b.name)),
+    mayBegin: beginnings(viewer).kinds.length > 0,
+  };
 }
 
 /** Asks whoever has a piece where it is. */

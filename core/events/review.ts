@@ -1,12 +1,27 @@
 import { z } from "zod";
 import { type Stuck, sayStuck } from "../review/round.ts";
 import { type Flag, sayFlag, VOID_REASONS, type VoidReason } from "../review/seating.ts";
-import { list, uncapital } from "../words/say.ts";
+import { counted, list, uncapital } from "../words/say.ts";
 import { event, type Telling } from "./event.ts";
+
+/** What differs from the version that was last decided on there. */
+const differing = z.object({ since: z.number(), added: z.number(), removed: z.number(), fields: z.array(z.string()) });
+
+/** The same in a sentence: *Since version 2: 41 words more, 12 fewer, in Text and Title.* */
+export function sayDiffers({ since, added, removed, fields }: z.infer<typeof differing>): string {
+  if (fields.length === 0) return `It differs from version ${since}, on which was decided last.`;
+  const words = [
+    added > 0 ? `${counted(added, "word")} more` : "",
+    removed > 0 ? `${counted(removed, "word")} fewer` : "",
+  ];
+  const count = words.filter(Boolean).join(", ");
+  return `Since version ${since}, on which was decided last: ${count && `${count}, `}in ${list(fields)}.`;
+}
 
 /** What whoever is asked to decide is told, whatever made it their turn. */
 interface Calling {
   name?: string | undefined;
+  differs?: z.infer<typeof differing> | null | undefined;
   dueAt?: number | null | undefined;
   note?: string | undefined;
 }
@@ -16,6 +31,7 @@ export const calledTelling: Telling<Calling> = {
   says: ({ payload, params, title, when }) =>
     `${payload.name ?? "Review"}: “${title}” waits on you${params.for ? ` for ${params.for}` : ""}${payload.dueAt ? `, due ${when(payload.dueAt)}` : ""}`,
   note: ({ payload }) => payload.note ?? "",
+  lines: ({ payload }) => (payload.differs ? [sayDiffers(payload.differs)] : []),
 };
 
 const seats = z.array(
@@ -32,6 +48,7 @@ export const roundOpened = event("round.opened", {
     dueAt: z.number().nullish(),
     note: z.string().optional(),
     seats: seats.optional(),
+    differs: differing.nullish(),
   }),
   says: ({ version }) => `opened a review of version ${version}`,
   tells: { called: calledTelling },

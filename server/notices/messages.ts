@@ -117,7 +117,7 @@ async function linesOf(
     viewer,
     unread.map((row) => row.pieceId),
   );
-  return unread.flatMap((row) => {
+  const lines = unread.flatMap((row) => {
     const telling = CATALOGUE.get(row.event ?? "")?.tells[row.part];
     const asked = telling ? asks(telling, row.payload ?? {}) : "look";
     if (asked === "decision" && row.pieceId && !decisions.has(row.pieceId)) return [];
@@ -132,6 +132,10 @@ async function linesOf(
       asks: asked,
     };
   });
+  // What was said twice is said as it was said last.
+  const isLast = (line: Line, i: number) =>
+    !lines.slice(i + 1).some((one) => one.headline === line.headline && one.pieceId === line.pieceId);
+  return lines.filter(isLast);
 }
 
 /** What a channel of many readers is told: what happened to pieces of a section or a workflow, with links. */

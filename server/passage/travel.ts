@@ -16,6 +16,7 @@ import { letGo } from "../piece/holder.ts";
 import { foresee, rebindPlan } from "../release/foresee.ts";
 import { lastLook } from "../release/last-look.ts";
 import { publish, withdraw } from "../release/publish.ts";
+import { differsSince } from "../review/differs.ts";
 import { closeRound, inReview, loadOpenRound, ownersOf } from "../review/rounds.ts";
 import type { Places } from "../sections/places.ts";
 import { asCandidates, loadTeam, NOTHING_WAITS, type Team } from "../team/queries.ts";
@@ -205,6 +206,7 @@ async function announceRound(change: Change, facts: PieceFacts, { row, seats }: 
       hash: facts.version.hash,
       dueAt: row.dueAt,
       note: row.note,
+      differs: await differsSince(change.tx, facts, row.stateKey),
       seats: seats.map((one) => ({
         person: name(one.personId),
         for: name(one.forPersonId),

@@ -6,7 +6,9 @@ import { foresee, seatToDecideFrom } from "#core/review/deciding.ts";
 import type { Verdict } from "#core/review/round.ts";
 import { candidates } from "#core/review/seating.ts";
 import { localDate } from "#core/time/local.ts";
+import type { Leg } from "#core/time/plan.ts";
 import type { State } from "#core/workflow/document.ts";
+import { legsFrom } from "#core/workflow/legs.ts";
 import { type Move, moves } from "#core/workflow/moves.ts";
 import type { Queryable } from "../db/client.ts";
 import { closedSteps, endsBeforeReaders, recallOf } from "../passage/commands.ts";
@@ -47,6 +49,8 @@ export interface Step {
   refusal: Refusal | null;
   asks: string[];
   proposedDue: number | null;
+  /** Where it leads and the stops behind, to see when readers would have it; empty where nothing is behind. */
+  ahead: Leg[];
   choose: Choosing | null;
   /** Whether it takes the piece away from readers, or asks what they see from then on. */
   readers: "withdraws" | "ask" | null;
@@ -119,6 +123,7 @@ export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer,
       refusal: closed?.code === "may-not-release" ? { ...closed, who: releasing } : closed,
       asks: move.asks,
       proposedDue: dueAt(move.to),
+      ahead: legsFrom(facts.workflow, move.to),
       choose: choosing(move),
       readers:
         facts.piece.liveVersionId === null

@@ -1,6 +1,7 @@
-import { and, asc, countDistinct, eq, isNotNull, lt, ne, notInArray, sql } from "drizzle-orm";
+import { and, asc, countDistinct, eq, inArray, isNotNull, lt, ne, notInArray, sql } from "drizzle-orm";
 import { unionAll } from "drizzle-orm/mysql-core";
 import { REMARKS } from "#core/events/catalogue.ts";
+import { below } from "#core/sections/tree.ts";
 import type { StateKind } from "#core/workflow/document.ts";
 import { seenBy, visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
@@ -22,8 +23,8 @@ const NOW = sql.param(sql.placeholder("now"), piece.dueAt);
 const FINISHED: StateKind[] = ["live", "closed"];
 
 /** What a piece asks of somebody; the more pressing first, where it asks several things. */
-const ASKED = ["decide", "write", "see to"] as const;
-type Asked = (typeof ASKED)[number];
+export const ASKED = ["decide", "write", "see to"] as const;
+export type Asked = (typeof ASKED)[number];
 
 /** What waits on somebody, and what they wait for from others. */
 export interface Turn {
@@ -45,8 +46,16 @@ const ID = sql.placeholder("id");
 /** What comes behind a piece in the order of their dates. */
 const beyond = sql`(${dueKey}, ${piece.since}, ${piece.id}) > (${DUE}, ${SINCE}, ${ID})`;
 
-const askTurn = seenBy((db, viewer: Viewer, further: boolean) => {
+/** What a turn is narrowed to: what is asked, and a section, by its key, with what lies below it. */
+export interface TurnWanted {
+  asked?: Asked | undefined;
+  section?: string | undefined;
+}
+
+const askTurn = seenBy((db, viewer: Viewer, { further, asked, section }: TurnWanted & { further: boolean }) => {
   const mineAs = waiting(db, viewer);
+  const root = [...viewer.places.sections.values()].find((one) => one.key === section);
+  const within = root && inArray(piece.sectionId, below(viewer.places, root.id));
   const elsewhere = and(
     eq(piece.authorId, viewer.id),
     notInArray(piece.stateKind, ["writing", ...FINISHED]),
@@ -56,14 +65,15 @@ const askTurn = seenBy((db, viewer: Viewer, further: boolean) => {
     .select({ id: piece.id, asked: sql<number | null>`MIN(${mineAs.asked})`.as("reason") })
     .from(mineAs)
     .innerJoin(piece, eq(piece.id, mineAs.pieceId))
-    .where(and(visible(viewer), notInArray(piece.stateKind, FINISHED), further ? beyond : undefined))
+    .where(and(visible(viewer), notInArray(piece.stateKind, FINISHED), within, further ? beyond : undefined))
     .groupBy(piece.id)
+    .having(asked ? eq(sql`reason`, ASKED.indexOf(asked)) : undefined)
     .orderBy(...dueFirst)
     .limit(TURN_PAGE + 1);
   const others = db
     .select({ id: piece.id, asked: sql<number | null>`NULL`.as("reason") })
     .from(piece)
-    .where(and(visible(viewer), elsewhere))
+    .where(and(visible(viewer), elsewhere, within))
     .orderBy(...dueFirst)
     .limit(OTHERS);
   const listed = unionAll(mine, others).as("listed");
@@ -83,10 +93,18 @@ const askTurn = seenBy((db, viewer: Viewer, further: boolean) => {
  *
  * @param after where the page before ended, as its `next` says it
  */
-export async function yourTurn(db: Queryable, viewer: Viewer, after?: string): Promise<Turn> {
+export async function yourTurn(
+  db: Queryable,
+  viewer: Viewer,
+  after?: string,
+  { asked, section }: TurnWanted = {},
+): Promise<Turn> {
   const [, id = "", due = "", since = ""] = /^([0-9a-f-]{36})\.(\d{1,15})\.(\d{1,15})$/.exec(after ?? "") ?? [];
   const behind = { id, due: Number(due || 0), since: Number(since || 0) };
-  const [raw, said] = await Promise.all([askTurn(db, viewer, id !== "", behind), saidTo(db, viewer)]);
+  const [raw, said] = await Promise.all([
+    askTurn(db, viewer, { further: id !== "", asked, section }, behind),
+    saidTo(db, viewer),
+  ]);
   const rows = await drawRows(db, viewer, raw);
   const waitingOn = rows.flatMap((row) => (row.asked === null ? [] : { ...row, asked: ASKED[row.asked] ?? "see to" }));
   const mine = waitingOn.slice(0, TURN_PAGE);

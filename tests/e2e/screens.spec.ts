@@ -49,6 +49,8 @@ const SCREENS: [name: string, heading: RegExp, who: string, where: (page: Page) 
   ["what waits anywhere", /^Waiting$/, "Ilda Marenzi", async () => "/pending"],
   ["the load", /^Load$/, "Ilda Marenzi", async () => "/load"],
   ["messages", /^Messages$/, "Ilda Marenzi", async () => "/publication/telling"],
+  ["wording", /^Wording$/, "Ilda Marenzi", async () => "/publication/wording"],
+  ["the words of a notice", /commented on/, "Ilda Marenzi", async () => "/publication/wording/comment.made/concerned"],
   ["the chat stand-in", /^Chat$/, "Noor Castellan", async () => "/standins/chat"],
   ["notices", /^Notices$/, "Noor Castellan", async () => "/notices"],
   ["the reader site", /./, "Noor Castellan", async () => "/read"],

@@ -1,5 +1,5 @@
 import http from "node:http";
-import { asc, eq } from "drizzle-orm";
+import { asc, eq, like } from "drizzle-orm";
 import { newId } from "#server/db/schema/columns.ts";
 import { absence, notice, outbox, person, standInMail, task } from "#server/db/schema/index.ts";
 import { doDue } from "#server/jobs/loop.ts";
@@ -11,7 +11,19 @@ import { encipher } from "#server/people/secrets.ts";
 import { remark } from "#server/remarks/commands.ts";
 import { type StandInPost, startPost } from "#server/standins/post.ts";
 import { worker } from "../support/worker.ts";
-import { accepted, begin, bindReview, codeOf, look, MORNING, makeWorld, send, type World } from "../support/world.ts";
+import {
+  accepted,
+  begin,
+  bindReview,
+  codeOf,
+  heard,
+  look,
+  MORNING,
+  makeWorld,
+  save,
+  send,
+  type World,
+} from "../support/world.ts";
 
 const MINUTE = 60_000;
 const HOUR = 60 * MINUTE;
@@ -212,4 +224,59 @@ test("who looks after the publication sees what did not leave, and sends it agai
   await leave(MORNING);
   expect(await arrived()).toEqual(["tobia@fontelba.example: Wim Aldera commented on “Did not leave”"]);
   expect(await undelivered(world.db, await world.viewer("ilda"))).toEqual([]);
+});
+
+test("who decides again hears what differs from what was decided on last", async () => {
+  const { id } = await begin(world, "Twice decided");
+  accepted(await send(world, id, "tobia", "send"));
+  const { version } = await look(world, id);
+  accepted(
+    await decide(world.act("wim"), { pieceId: id, versionHash: version.hash, verdict: "return", note: "Shorter." }),
+  );
+  accepted(await save(world, id, "tobia", "The keys hang at the new bus office."));
+  accepted(await send(world, id, "tobia", "send"));
+  await leave(MORNING);
+  await leave(MORNING + 6 * MINUTE);
+  const [mail] = await world.db
+    .select()
+    .from(standInMail)
+    .where(like(standInMail.subject, "%“Twice decided” waits on you%"));
+  expect(mail?.body).toMatch(/Since version 1, on which was decided last: one word more, in Item\./);
+});
+
+test("while somebody is away whoever stands in hears of what asks them to act, where they may see the piece", async () => {
+  const { id } = await begin(world, "While away");
+  accepted(await send(world, id, "tobia", "send"));
+  await world.db
+    .update(person)
+    .set({ standInId: world.id("petra") })
+    .where(eq(person.id, world.id("tobia")));
+  await world.db
+    .insert(absence)
+    .values({ id: newId(), personId: world.id("tobia"), from: "2026-11-20", until: "2026-11-30" });
+  const { version } = await look(world, id);
+  accepted(
+    await decide(world.act("wim"), { pieceId: id, versionHash: version.hash, verdict: "return", note: "Shorter." }),
+  );
+  expect((await heard(world, "petra"))[0]).toMatchObject({
+    headline: "For Tobia Rensk: “While away” came back from Check (Wim Aldera)",
+    note: "Shorter.",
+  });
+  const secret = await begin(world, "For nobody else");
+  accepted(await send(world, secret.id, "tobia", "send"));
+  await world.db
+    .update(person)
+    .set({ standInId: world.id("dario") })
+    .where(eq(person.id, world.id("tobia")));
+  const second = await look(world, secret.id);
+  accepted(
+    await decide(world.act("wim"), {
+      pieceId: secret.id,
+      versionHash: second.version.hash,
+      verdict: "return",
+      note: "No.",
+    }),
+  );
+  expect(JSON.stringify(await heard(world, "dario"))).not.toContain("For nobody else");
+  await world.db.delete(absence);
 });

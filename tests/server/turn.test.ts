@@ -62,3 +62,18 @@ test("what was said to one stands there until it is read", async () => {
   const { said } = await yourTurn(world.db, await world.viewer("tobia"));
   expect(said.map((one) => [one.note, one.lead?.includes("?remark=")])).toEqual([["Which bridge?", true]]);
 });
+
+test("what waits on somebody is narrowed by what is asked and by section; an unknown section narrows nothing", async () => {
+  const viewer = await world.viewer("tobia");
+  const all = await yourTurn(world.db, viewer);
+  const writes = await yourTurn(world.db, viewer, undefined, { asked: "write" });
+  expect(writes.mine.map((row) => row.id)).toEqual(
+    all.mine.filter((row) => row.asked === "write").map((row) => row.id),
+  );
+  expect(writes.mine.length).toBeGreaterThan(0);
+  expect((await yourTurn(world.db, viewer, undefined, { asked: "decide" })).mine).toEqual([]);
+  const keys = [...viewer.places.sections.values()].map((one) => one.key);
+  const bySection = await Promise.all(keys.map((section) => yourTurn(world.db, viewer, undefined, { section })));
+  expect(bySection.some((turn) => turn.mine.length < all.mine.length)).toBe(true);
+  expect((await yourTurn(world.db, viewer, undefined, { section: "nowhere" })).mine).toHaveLength(all.mine.length);
+});

@@ -1,15 +1,14 @@
 import type { ReactNode } from "react";
 import { Link } from "react-router";
-import { Button, TextLink } from "#app/ui/button.tsx";
-import { ChoiceForm } from "#app/ui/choice-form.tsx";
+import { TextLink } from "#app/ui/button.tsx";
 import { Aside, Empty } from "#app/ui/message.tsx";
 import { Page, Part } from "#app/ui/page.tsx";
 import { Row, Rows } from "#app/ui/rows.tsx";
-import { Option, Select } from "#app/ui/select.tsx";
 import { Due, useClock, When } from "#app/views/time/clock.tsx";
 import { sayLength } from "#core/time/words.ts";
 import { counted } from "#core/words/say.ts";
 import type { Route } from "../../routes/+types/pending.ts";
+import { Narrowing } from "./narrowing.tsx";
 
 type Data = Route.ComponentProps["loaderData"];
 
@@ -28,7 +27,14 @@ export function PendingView({ page }: { page: Data }) {
           : `${more ? "More than " : ""}${counted(waiting.length, "thing")} ${waiting.length === 1 && !more ? "waits" : "wait"} on somebody; ${late === 0 ? "none is late" : late === 1 ? "one is late" : `${late} are late`}.`
       }
     >
-      <Narrow page={page} narrowed={narrowed} />
+      <Narrowing
+        label="Narrow what waits"
+        by={[
+          { name: "section", every: "Every section", options: page.choices.sections },
+          { name: "workflow", every: "Every workflow", options: page.choices.workflows },
+          { name: "person", every: "Everybody", options: page.choices.people },
+        ]}
+      />
       {stuck.length > 0 && (
         <Part title="Stuck" about={counted(stuck.length, "review")}>
           <Rows className="">
@@ -113,36 +119,6 @@ export function PendingView({ page }: { page: Data }) {
         </Rows>
       </Part>
     </Page>
-  );
-}
-
-function Narrow({ page: { choices, wanted }, narrowed }: { page: Data; narrowed: boolean }) {
-  const choice = (name: keyof Data["wanted"], every: string, options: readonly { key: string; name: string }[]) => (
-    <Select
-      key={`${name}-${wanted[name]}`}
-      name={name}
-      aria-label={every}
-      defaultValue={wanted[name] ?? ""}
-      className={`max-w-52 ${wanted[name] ? "border-ink! font-semibold" : ""}`}
-    >
-      <Option value="">{every}</Option>
-      {options.map(({ key, name: words }) => (
-        <Option key={key} value={key}>
-          {words}
-        </Option>
-      ))}
-    </Select>
-  );
-  return (
-    <div className="my-3 flex flex-wrap items-center gap-2 py-1 text-13">
-      <ChoiceForm label="Narrow what waits" className="contents">
-        {choice("section", "Every section", choices.sections)}
-        {choice("workflow", "Every workflow", choices.workflows)}
-        {choice("person", "Everybody", choices.people)}
-        <Button look="quiet">Show</Button>
-      </ChoiceForm>
-      {narrowed && <TextLink to="/pending">Clear</TextLink>}
-    </div>
   );
 }
 

@@ -7,6 +7,7 @@ import { type Nudged, TurnRow } from "#app/views/lists/turn-row.tsx";
 import { useClock, When } from "#app/views/time/clock.tsx";
 import { sayDate, sayInstant } from "#core/time/words.ts";
 import type { Route } from "../../routes/+types/turn.ts";
+import { Narrowing } from "./narrowing.tsx";
 
 const WEEK = 7 * 86_400_000;
 
@@ -27,19 +28,26 @@ export function TurnView({ page, answer }: { page: Route.ComponentProps["loaderD
   ];
   const late = mine.filter((row) => row.dueAt !== null && row.dueAt < now).length;
   const [next] = others.filter((row) => row.dueAt !== null && row.dueAt >= now);
+  const narrowed = Boolean(words.get("asked") || words.get("section"));
   const expected = next?.dueAt ? `the next expected ${sayInstant(next.dueAt, zone, now)}` : "";
   return (
     <div className="px-4 py-5 md:px-6">
       <div className="flex flex-wrap items-start gap-3">
         <div className="mr-auto">
           <h1>
-            {further || words.has("after") ? `More than ${mine.length} pieces wait on you` : heading(mine.length)}
+            {narrowed
+              ? `${mine.length === 1 && !further ? "One" : `${further ? "More than " : ""}${mine.length || "None"}`} of what waits on you`
+              : further || words.has("after")
+                ? `More than ${mine.length} pieces wait on you`
+                : heading(mine.length)}
           </h1>
           <p className="mt-1 text-13 text-rail">
             {mine.length === 0
-              ? expected
-                ? `You are free; ${expected}.`
-                : "Nobody waits for you, and you wait for nobody."
+              ? narrowed
+                ? "Nothing that waits on you fits these words."
+                : expected
+                  ? `You are free; ${expected}.`
+                  : "Nobody waits for you, and you wait for nobody."
               : late === 0
                 ? "None is late."
                 : late === 1
@@ -49,6 +57,15 @@ export function TurnView({ page, answer }: { page: Route.ComponentProps["loaderD
         </div>
         {mayBegin && <ButtonLink to="/pieces/new">New piece</ButtonLink>}
       </div>
+      {(narrowed || mine.length + others.length > FEW) && (
+        <Narrowing
+          label="Narrow what waits on you"
+          by={[
+            { name: "asked", every: "Whatever is asked", options: ASKED },
+            { name: "section", every: "Every section", options: page.sections },
+          ]}
+        />
+      )}
       {groups.map(([name, belongs]) => (
         <Group
           key={name}
@@ -59,8 +76,8 @@ export function TurnView({ page, answer }: { page: Route.ComponentProps["loaderD
         />
       ))}
       <p className="mt-3 flex gap-4 text-13 empty:hidden">
-        {words.has("after") && <TextLink to="/turn">From the beginning</TextLink>}
-        {further && <TextLink to={`?after=${further}`}>What waits behind these</TextLink>}
+        {words.has("after") && <TextLink to={withoutAfter(words)}>From the beginning</TextLink>}
+        {further && <TextLink to={`${withoutAfter(words)}&after=${further}`}>What waits behind these</TextLink>}
       </p>
       {said.length > 0 && <Said said={said} />}
       {others.length > 0 && (
@@ -81,6 +98,20 @@ export function TurnView({ page, answer }: { page: Route.ComponentProps["loaderD
       <ChosenBar choosing={choosing} shown={ids} />
     </div>
   );
+}
+
+/** From so many rows on there is something to narrow. */
+const FEW = 7;
+const ASKED = [
+  { key: "decide", name: "to decide" },
+  { key: "write", name: "to write" },
+  { key: "see to", name: "to see to" },
+];
+
+function withoutAfter(words: URLSearchParams): string {
+  const next = new URLSearchParams(words);
+  next.delete("after");
+  return `?${next}`;
 }
 
 /** Within what hurts alike, what is urgent comes first. */

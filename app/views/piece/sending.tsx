@@ -1,10 +1,14 @@
+import { useState } from "react";
 import { useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
 import { FieldSet, Hidden, Radio, TextArea, TextField } from "#app/ui/field.tsx";
 import { Option, SelectField } from "#app/ui/select.tsx";
-import { useClock } from "#app/views/time/clock.tsx";
-import { toLocalInput } from "#core/time/local.ts";
+import { useCalendar, useClock } from "#app/views/time/clock.tsx";
+import { fromLocalInput, toLocalInput } from "#core/time/local.ts";
+import { plan } from "#core/time/plan.ts";
+import { saySlack, slack } from "#core/time/slack.ts";
+import { sayInstant } from "#core/time/words.ts";
 import { counted } from "#core/words/say.ts";
 import type { Step } from "#server/pieces/offers.ts";
 import { Framed, type PanelProps, Reviewers } from "./framed.tsx";
@@ -16,6 +20,7 @@ export function Sending({ step, page, saving, answer }: PanelProps & { step: Ste
   const busy = useBusy();
   const dueAt = step.proposedDue ? toLocalInput(step.proposedDue, zone) : "";
   const publishAt = page.row.publishAt ? toLocalInput(page.row.publishAt, zone) : "";
+  const [dates, setDates] = useState({ dueAt, publishAt });
   const ends = step.toKind === "closed" || step.toKind === "live";
   return (
     <Framed title={step.name} intent="send" page={page} answer={answer}>
@@ -40,14 +45,17 @@ export function Sending({ step, page, saving, answer }: PanelProps & { step: Ste
             label={`Due (${zone})`}
             name="dueAt"
             defaultValue={dueAt}
+            onChange={(next) => setDates((held) => ({ ...held, dueAt: next }))}
             hint={step.proposedDue ? "Proposed by the working calendar." : undefined}
           />
           <MomentField
             label={`Wished for readers (${zone})`}
             name="publishAt"
             defaultValue={publishAt}
+            onChange={(next) => setDates((held) => ({ ...held, publishAt: next }))}
             required={step.asks.includes("publish-date")}
           />
+          <Foreseen ahead={step.ahead} dates={dates} />
           <SelectField label="Urgency" name="urgency" defaultValue={page.row.urgency}>
             <Option value="normal">normal</Option>
             <Option value="urgent">urgent</Option>
@@ -58,6 +66,23 @@ export function Sending({ step, page, saving, answer }: PanelProps & { step: Ste
         {saving ? "Saving the text …" : busy ? "Sending …" : step.name}
       </Button>
     </Framed>
+  );
+}
+
+/** When readers would have it by the due date as it is chosen, and how that is beside the date wished for. */
+function Foreseen({ ahead, dates }: { ahead: Step["ahead"]; dates: { dueAt: string; publishAt: string } }) {
+  const { now, zone } = useClock();
+  const calendar = useCalendar();
+  const read = (text: string) => (text === "" ? null : fromLocalInput(text, zone));
+  const [due, wished] = [read(dates.dueAt), read(dates.publishAt)];
+  const last = plan(calendar, ahead, Math.max(now, due ?? now), wished).at(-1);
+  if (!last || due === null) return null;
+  const length = wished === null ? null : slack(calendar, last.expected, wished);
+  return (
+    <p role="status" className={`text-13 ${length !== null && length < 0 ? "font-semibold text-red" : "text-rail"}`}>
+      Decided by then, readers can have it {sayInstant(last.expected, zone, now)}
+      {length === null ? "." : `: ${saySlack(calendar, length)} for the date wished for.`}
+    </p>
   );
 }
 

@@ -1,4 +1,5 @@
 import { useRouteLoaderData } from "react-router";
+import type { Calendar } from "#core/time/calendar.ts";
 import { sayDate, sayDue, sayExactly, sayInstant } from "#core/time/words.ts";
 
 /** The time a page was made and the zone it speaks in. */
@@ -16,6 +17,13 @@ export function useClock(): Clock {
   const clock = frame?.clock ?? reader?.clock;
   if (!clock) throw new Error("this page has no clock");
   return clock;
+}
+
+/** The publication's working calendar. */
+export function useCalendar(): Calendar {
+  const frame = useRouteLoaderData("routes/frame") as { calendar: Calendar } | undefined;
+  if (!frame) throw new Error("this page has no calendar");
+  return frame.calendar;
 }
 
 /** An instant as a person says it, exact on hover. */

@@ -1,6 +1,7 @@
 import type { Calendar } from "../../time/calendar.ts";
 import { plan } from "../../time/plan.ts";
 import { type StateKind, stateOf, type Workflow } from "../document.ts";
+import { legAt, legsAfter } from "../legs.ts";
 import { restingPlace } from "../moves.ts";
 
 /** A piece's time in one state. Epoch milliseconds; `leftAt` is null where it is now. */
@@ -48,8 +49,7 @@ export function strip(
   const visited = new Set(stays.map((stay) => stay.stateKey));
   const reached = place >= 0 ? place : workflow.mainLine.findLastIndex((key) => visited.has(key));
   const ended = state.kind === "live" || state.kind === "closed";
-  const ahead = ended ? [] : workflow.mainLine.slice(reached + 1).filter((key) => !stateOf(workflow, key).bypass);
-  const legs = [state.key, ...ahead].map((key) => ({ key, take: stateOf(workflow, key).take ?? null }));
+  const legs = [legAt(state), ...(ended ? [] : legsAfter(workflow, reached))];
   const plans = new Map(plan(calendar, legs, Math.max(dueAt ?? now, now), publishAt).map((leg) => [leg.key, leg]));
 
   const stop = (key: string, when: Stop["when"]): Stop => {
