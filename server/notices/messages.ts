@@ -132,10 +132,9 @@ async function linesOf(
       asks: asked,
     };
   });
-  // What was said twice is said as it was said last.
-  const isLast = (line: Line, i: number) =>
-    !lines.slice(i + 1).some((one) => one.headline === line.headline && one.pieceId === line.pieceId);
-  return lines.filter(isLast);
+  // A decision that is asked twice is asked as it was last.
+  const asked = (line: Line) => line.asks === "decision" && line.pieceId;
+  return lines.filter((line, i) => !asked(line) || !lines.slice(i + 1).some((one) => asked(one) === asked(line)));
 }
 
 /** What a channel of many readers is told: what happened to pieces of a section or a workflow, with links. */

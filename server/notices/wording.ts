@@ -1,5 +1,6 @@
 import { and, desc, eq, sql } from "drizzle-orm";
 import { z } from "zod";
+import { sayEvent } from "#core/events/catalogue.ts";
 import { wordingChosen, wordingGivenUp } from "#core/events/places.ts";
 import { NOTICES, SAMPLE_PARAMS, samplePayload, wordedFields } from "#core/events/worded.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
@@ -161,6 +162,7 @@ export async function listWordings(db: Queryable, viewer: Viewer) {
     event,
     part,
     topic,
+    when: sayEvent(event, samplePayload(event, viewer.now + HOUR)),
     says: sampleOf(event, part, viewer),
     own: own(event, part),
   }));
@@ -192,5 +194,6 @@ export async function wordingPage(db: Queryable, viewer: Viewer, event: string, 
     .where(and(eq(wording.event, event), eq(wording.part, part)));
   const [me] = await db.select({ chat: person.chatAddress }).from(person).where(eq(person.id, viewer.id));
   const occasions = await occasionsOf(db, viewer, event, part);
-  return { event, part, fields, own, says: sampleOf(event, part, viewer), occasions, chat: me?.chat != null };
+  const when = sayEvent(event, samplePayload(event, viewer.now + HOUR));
+  return { event, part, when, fields, own, says: sampleOf(event, part, viewer), occasions, chat: me?.chat != null };
 }

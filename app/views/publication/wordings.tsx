@@ -20,17 +20,21 @@ export const WordingsView = ({ page }: { page: Data }) => (
       return (
         <Part key={topic} title={TOPIC_WORDS[topic].name} about={TOPIC_WORDS[topic].about}>
           <Rows className="" aria-label={TOPIC_WORDS[topic].name}>
-            {some.map(({ event, part, says, own }) => (
+            {some.map(({ event, part, says, when, own }) => (
               <Row
                 key={`${event} ${part}`}
-                className="grid items-baseline gap-x-4 py-1.5 sm:grid-cols-[minmax(0,1fr)_190px_180px]"
+                className="grid items-baseline gap-x-4 py-1.5 md:grid-cols-[minmax(0,5fr)_minmax(0,4fr)]"
               >
                 <Link to={`/publication/wording/${event}/${part}`} className="min-w-0 wrap-anywhere hover:text-blue">
                   {says}
                 </Link>
-                <span className="text-13 text-rail">to {partWords(part)}</span>
-                <span className="text-13">
-                  {own.length > 0 ? `your own words ${list(own.map((place) => PLACE_WORDS[place]))}` : ""}
+                <span className="min-w-0 text-13 text-rail wrap-anywhere">
+                  to {partWords(part)}, when somebody {when}
+                  {own.length > 0 && (
+                    <b className="block font-semibold text-ink">
+                      Your own words {list(own.map((place) => PLACE_WORDS[place]))}
+                    </b>
+                  )}
                 </span>
               </Row>
             ))}
