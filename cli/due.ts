@@ -2,17 +2,8 @@ import { parseArgs } from "node:util";
 import { z } from "zod";
 import { type Calendar, calendarSchema } from "#core/time/calendar.ts";
 import { arriveBy, due, takeSchema } from "#core/time/due.ts";
-import { readJson, Unusable } from "./input.ts";
+import { instantSchema, readJson, readOptions, sayInstant, Unusable } from "./input.ts";
 
-const INSTANT = /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(:\d{2}(\.\d{1,3})?)?(Z|[+-]\d{2}:\d{2})$/;
-
-const instantSchema = z
-  .string()
-  .refine(
-    (text) => INSTANT.test(text) && !Number.isNaN(Date.parse(text)),
-    "expected an instant such as 2026-11-24T09:30Z",
-  )
-  .transform((text) => Date.parse(text));
 const questionSchema = z.strictObject({ from: instantSchema, take: takeSchema, backward: z.boolean().default(false) });
 
 type Question = z.output<typeof questionSchema>;
@@ -42,12 +33,8 @@ export async function dueCommand(rest: string[]): Promise<number> {
     console.log(values.json ? JSON.stringify(answers) : answers.map((one) => Object.values(one)[0]).join("\n"));
     return 0;
   }
-  const given = questionSchema.safeParse({ from: values.from, take: values.take, backward: values.backward });
-  if (!given.success) {
-    const [issue] = given.error.issues;
-    throw new Unusable(`--${String(issue?.path[0])}: ${issue?.message}`);
-  }
-  const one = answer(calendar, given.data, "--take");
+  const { from, take, backward } = values;
+  const one = answer(calendar, readOptions(questionSchema, { from, take, backward }), "--take");
   console.log(values.json ? JSON.stringify(one) : Object.values(one)[0]);
   return 0;
 }
@@ -62,10 +49,3 @@ function answer(calendar: Calendar, { from, take, backward }: Question, place: s
     throw error;
   }
 }
-
-/** ISO 8601 in UTC, to the minute where it is a whole one. */
-const sayInstant = (at: number) =>
-  new Date(at)
-    .toISOString()
-    .replace(/:00\.000Z$/, "Z")
-    .replace(/\.000Z$/, "Z");

@@ -5,8 +5,11 @@ elenco check WORKFLOW --people PEOPLE
 elenco convert FILE --to json|scxml|mermaid
 elenco due --calendar FILE --from INSTANT --take TAKE [--backward]
 elenco due --calendar FILE --batch FILE
+elenco plan --workflow FILE --calendar FILE --publish INSTANT [--at STATE --since INSTANT --now INSTANT]
 elenco spread FILE
 elenco verify
+elenco window --windows FILE --from INSTANT
+elenco window --windows FILE --batch FILE
 elenco backup FILE
 elenco restore FILE
   --json prints one JSON value; FILE may be - for standard input`;
@@ -18,9 +21,11 @@ const COMMANDS: Record<string, () => Promise<(rest: string[]) => Promise<number>
   check: async () => (await import("./check.ts")).checkCommand,
   convert: async () => (await import("./convert.ts")).convertCommand,
   due: async () => (await import("./due.ts")).dueCommand,
+  plan: async () => (await import("./plan.ts")).planCommand,
   restore: async () => (await import("./backup.ts")).restoreCommand,
   spread: async () => (await import("./spread.ts")).spreadCommand,
   verify: async () => (await import("./verify.ts")).verifyCommand,
+  window: async () => (await import("./window.ts")).windowCommand,
 };
 
 /** Runs one command. @returns the exit code: 0 fine, 1 problems found, 2 unusable input */

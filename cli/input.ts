@@ -1,5 +1,5 @@
 import { readFileSync } from "node:fs";
-import type { z } from "zod";
+import { z } from "zod";
 import { describeIssue } from "#core/words/problems.ts";
 
 /** Input that cannot be used: the message names the file, the place in it, and what was expected. */
@@ -42,4 +42,30 @@ export function parseJson(name: string, text: string): unknown {
   } catch (error) {
     throw new Unusable(`${name}: the document: expected JSON: ${(error as Error).message}`);
   }
+}
+
+const INSTANT = /^\d{4}-\d{2}-\d{2}T\d{2}:\d{2}(:\d{2}(\.\d{1,3})?)?(Z|[+-]\d{2}:\d{2})$/;
+
+/** An instant as a command takes it, as epoch milliseconds. */
+export const instantSchema = z
+  .string()
+  .refine(
+    (text) => INSTANT.test(text) && !Number.isNaN(Date.parse(text)),
+    "expected an instant such as 2026-11-24T09:30Z",
+  )
+  .transform((text) => Date.parse(text));
+
+/** ISO 8601 in UTC, to the minute where it is a whole one. */
+export const sayInstant = (at: number) =>
+  new Date(at)
+    .toISOString()
+    .replace(/:00\.000Z$/, "Z")
+    .replace(/\.000Z$/, "Z");
+
+/** Judges the options of a command. @throws Unusable with the first that does not fit, by its name */
+export function readOptions<S extends z.ZodType>(schema: S, values: unknown): z.output<S> {
+  const given = schema.safeParse(values);
+  if (given.success) return given.data;
+  const [issue] = given.error.issues;
+  throw new Unusable(`--${String(issue?.path[0])}: ${issue?.message}`);
 }

@@ -100,4 +100,5 @@ export function ActionForm({
 }
 
 const isSaidAtField = (form: HTMLFormElement | null, field: string | undefined) =>
-  field !== undefined && form?.elements.namedItem(field) != null;
+  field !== undefined &&
+  (form?.elements.namedItem(field) ?? form?.querySelector(`[data-field="${CSS.escape(field)}"]`)) != null;

@@ -77,7 +77,7 @@ export function Field({
   const error = said ?? (name !== undefined && Object.hasOwn(errors, name) ? errors[name] : undefined);
   const by = [hint && `${id}-hint`, error && `${id}-error`].filter(Boolean).join(" ");
   return (
-    <div>
+    <div data-field={name}>
       <label htmlFor={id} className="mb-1 block text-13 font-semibold">
         {label}
       </label>

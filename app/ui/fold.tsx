@@ -13,7 +13,7 @@ export const Fold = ({
   children: ReactNode;
 }) => (
   <details className={className} {...(open && { open })}>
-    <summary className="w-fit min-h-6 cursor-pointer text-13 font-semibold text-blue">{summary}</summary>
+    <summary className="w-fit min-h-7 cursor-pointer py-0.5 text-13 font-semibold text-blue">{summary}</summary>
     {children}
   </details>
 );

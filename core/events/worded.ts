@@ -88,7 +88,7 @@ function sampleOf(schema: Schema, name: string, at: number): unknown {
   const [type] = [schema.type ?? "object"].flat();
   if (type === "string") return `‹${name}›`;
   if (type === "number" || type === "integer") return /at$|until/i.test(name) ? at : 2;
-  if (type === "boolean") return true;
+  if (type === "boolean") return false;
   if (type === "array") return [sampleOf(schema.items ?? {}, name, at)];
   const parts = Object.entries(schema.properties ?? {});
   return Object.fromEntries(parts.map(([part, of]) => [part, sampleOf(of, part, at)]));

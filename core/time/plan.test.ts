@@ -11,7 +11,7 @@ interface Case {
   since: string;
   publish: string;
   workflow: { mainLine: string[]; states: { key: string; take?: string; bypass?: string }[] };
-  expect: { stops: { state: string; expected: string; reachBy: string }[]; slackMinutes: number };
+  expect: { stops: { state: string; expected: string; reachBy: string; leaveBy?: string }[]; slackMinutes: number };
 }
 const { calendars, cases } = JSON.parse(readFileSync("core/time/cases/plan.json", "utf8")) as {
   calendars: Calendar[];
@@ -30,10 +30,11 @@ test.each(cases.map((one, i) => [i, one] as const))("plan %i: every stop ahead, 
   const here = legs[0]?.take;
   const since = Date.parse(one.since);
   const leaves = Math.max(Date.parse(one.now), here ? due(calendar, since, here) : since);
-  const planned = plan(calendar, legs, leaves, Date.parse(one.publish));
-  const wanted = one.expect.stops.slice(1).map(({ state, expected, reachBy }) => ({
+  const planned = plan(calendar, legs, { since, leaves }, Date.parse(one.publish));
+  const wanted = one.expect.stops.map(({ state, expected, reachBy, leaveBy }) => ({
     key: state,
     reachBy: Date.parse(reachBy),
+    leaveBy: leaveBy ? Date.parse(leaveBy) : null,
     expected: Date.parse(expected),
   }));
   expect(planned).toEqual(wanted);

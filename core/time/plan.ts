@@ -7,33 +7,42 @@ export interface Leg {
   take: string | null;
 }
 
-/** When a stop must be reached for the publish date to hold, and when it will be by the present pace. Epoch milliseconds. */
+/** When a stop must be reached and left for the publish date to hold, and when it will be reached by the present pace. Epoch milliseconds. */
 export interface Planned {
   key: string;
   reachBy: number | null;
+  /** Null at the last stop, and where no date is wished for. */
+  leaveBy: number | null;
   expected: number;
 }
 
 /**
- * Plans the stops ahead of a piece, backwards from its publish date and forwards from now.
+ * Plans the way of a piece, backwards from its publish date and forwards from now.
  *
  * @param legs the present stop first, the last stop of the line at the end
- * @param leaves when the present stop will be left at the earliest, epoch milliseconds
+ * @param here since when the piece is at the first stop, and when it leaves there at the earliest, epoch milliseconds
  * @param publishAt the date wished for, or null
- * @returns a plan for every leg after the first
+ * @returns a plan for every leg
+ * @throws RangeError where a calendar has too little working time for a leg
  */
-export function plan(calendar: Calendar, legs: readonly Leg[], leaves: number, publishAt: number | null): Planned[] {
-  const reachBy = new Map<string, number>();
-  let latest = publishAt;
-  for (const leg of legs.slice(1).toReversed()) {
-    if (latest === null) break;
-    latest = leg.take ? arriveBy(calendar, latest, leg.take) : latest;
-    reachBy.set(leg.key, latest);
+export function plan(
+  calendar: Calendar,
+  legs: readonly Leg[],
+  here: { since: number; leaves: number },
+  publishAt: number | null,
+): Planned[] {
+  const last = legs.length - 1;
+  const reachBy: (number | null)[] = legs.map(() => null);
+  for (let i = last, latest = publishAt; i >= 0 && latest !== null; i--) {
+    // At the last stop nothing is waited for: it is where readers are.
+    const { take } = legs[i] as Leg;
+    if (take && i < last) latest = arriveBy(calendar, latest, take);
+    reachBy[i] = latest;
   }
-  let expected = leaves;
-  return legs.slice(1).map((leg) => {
-    const arrives = expected;
-    if (leg.take) expected = due(calendar, expected, leg.take);
-    return { key: leg.key, reachBy: reachBy.get(leg.key) ?? null, expected: arrives };
+  let leaves = here.leaves;
+  return legs.map(({ key, take }, i) => {
+    const expected = i === 0 ? here.since : leaves;
+    if (i > 0 && take) leaves = due(calendar, expected, take);
+    return { key, reachBy: reachBy[i] ?? null, leaveBy: reachBy[i + 1] ?? null, expected };
   });
 }

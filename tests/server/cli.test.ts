@@ -33,6 +33,7 @@ const { cases }: { cases: Case[] } = JSON.parse(
   readFileSync("core/workflow/checking/cases/workflow-findings.json", "utf8"),
 );
 const guide = "demo/workflows/route-guide.json";
+const ROME = { timeZone: "Europe/Rome", week: { mon: [["09:00", "17:00"]] } };
 
 test("check answers with the findings alone, and its exit code says whether one is an error", async () => {
   const chosen = cases.filter((_, i) => i === 0 || i === 6 || i === 9);
@@ -79,6 +80,40 @@ test("spread answers with the moves that even a load out", async () => {
   expect({ code, over, moves: moves.length }).toEqual({ code: 0, ...wanted });
 });
 
+test("plan says by when each stop must be reached and left, when it will be, and what is to spare", async () => {
+  const { calendars, cases: plans } = JSON.parse(readFileSync("core/time/cases/plan.json", "utf8"));
+  const [{ workflow, calendar, at, since, now, publish, expect: wanted }] = plans;
+  const given = [
+    ...["plan", "--workflow", file("planned.json", workflow), "--calendar", file("hours.json", calendars[calendar])],
+    ...["--publish", publish, "--json"],
+  ];
+  const begun = await elenco(...given, "--at", at, "--since", since, "--now", now);
+  expect(begun.code).toBe(0);
+  expect(JSON.parse(begun.out)).toEqual(wanted);
+  const unbegun = JSON.parse((await elenco(...given)).out);
+  expect(unbegun).toEqual({
+    stops: wanted.stops.map(({ expected: _, ...stop }: { expected: string }) => stop),
+  });
+});
+
+test("window answers when a wish leaves, and a batch with the spacing kept", async () => {
+  const { windows, cases: wishes } = JSON.parse(readFileSync("core/release/cases/windows.json", "utf8"));
+  const one = wishes.find((wish: { from: string[] }) => wish.from.length > 3);
+  const given = ["window", "--windows", file("windows.json", windows[one.windows]), "--json"];
+  const batch = await elenco(...given, "--batch", file("wishes.json", one.from));
+  expect([batch.code, JSON.parse(batch.out)]).toEqual([0, one.leaves]);
+  const [first] = wishes.filter((wish: { from: string[]; windows: number }) => wish.from.length === 1);
+  const alone = await elenco(
+    "window",
+    "--windows",
+    file("alone.json", windows[first.windows]),
+    "--from",
+    first.from[0],
+    "--json",
+  );
+  expect(JSON.parse(alone.out)).toEqual({ leaves: first.leaves[0] });
+});
+
 test("what of a plain SCXML file could not be used is said apart from the answer", async () => {
   const plain = file(
     "plain.scxml",
@@ -119,6 +154,32 @@ test.each([
       }),
     ],
     "twice.json: people[1]: expected a key of its own",
+  ],
+  [
+    "a window that is never open",
+    () => [
+      "window",
+      ...["--windows", file("never.json", { format: "elenco.windows/1", zone: "Europe/Rome", open: [] })],
+      ...["--from", "2026-11-24T09:30Z"],
+    ],
+    "--from: nothing is open within 400 days",
+  ],
+  [
+    "a wish that is no instant",
+    () => [
+      "window",
+      ...["--windows", file("all.json", { format: "elenco.windows/1", zone: "Europe/Rome" }), "--from", "noon"],
+    ],
+    "--from: expected an instant such as 2026-11-24T09:30Z",
+  ],
+  [
+    "a plan from beside the line",
+    () => [
+      "plan",
+      ...["--workflow", guide, "--calendar", file("rome.json", ROME)],
+      ...["--publish", "2026-12-01T09:00Z", "--at", "nowhere"],
+    ],
+    '--at: expected a stop of the main line, not "nowhere"',
   ],
   [
     "a workflow that is no JSON",

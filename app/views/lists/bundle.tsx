@@ -47,7 +47,7 @@ export function BundleView({ page, answer }: { page: Data; answer: FormAnswer | 
       }
     >
       <div className="mt-2 space-y-3">
-        {answer?.refusal && <Message>{answer.refusal.sentence}</Message>}
+        {answer?.refusal && answer.intent !== "fill" && <Message>{answer.refusal.sentence}</Message>}
         {left > 0 && (
           <Progress
             says={

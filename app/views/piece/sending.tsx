@@ -75,7 +75,7 @@ function Foreseen({ ahead, dates }: { ahead: Step["ahead"]; dates: { dueAt: stri
   const calendar = useCalendar();
   const read = (text: string) => (text === "" ? null : fromLocalInput(text, zone));
   const [due, wished] = [read(dates.dueAt), read(dates.publishAt)];
-  const last = plan(calendar, ahead, Math.max(now, due ?? now), wished).at(-1);
+  const last = plan(calendar, ahead, { since: now, leaves: Math.max(now, due ?? now) }, wished).at(-1);
   if (!last || due === null) return null;
   const length = wished === null ? null : slack(calendar, last.expected, wished);
   return (

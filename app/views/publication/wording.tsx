@@ -102,7 +102,10 @@ function Editor({
     answer?.intent === intent && !answer.refusal && Object.keys(answer.fields).length === 0;
   const of = { event: page.event, part: page.part, place };
   return (
-    <div ref={form} className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_minmax(0,380px)]">
+    <div
+      ref={form}
+      className="mt-4 grid grid-cols-[minmax(0,1fr)] gap-x-10 gap-y-6 lg:grid-cols-[minmax(0,1fr)_minmax(0,380px)]"
+    >
       <div>
         <ActionForm intent="keep" label="The words" answer={answer} sends={of} className="space-y-3">
           <TextField label={place === "mail" ? "Subject, and headline" : "Headline"} {...change("headline")} />

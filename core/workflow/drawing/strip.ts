@@ -50,7 +50,12 @@ export function strip(
   const reached = place >= 0 ? place : workflow.mainLine.findLastIndex((key) => visited.has(key));
   const ended = state.kind === "live" || state.kind === "closed";
   const legs = [legAt(state), ...(ended ? [] : legsAfter(workflow, reached))];
-  const plans = new Map(plan(calendar, legs, Math.max(dueAt ?? now, now), publishAt).map((leg) => [leg.key, leg]));
+  const plans = new Map(
+    plan(calendar, legs, { since: present.arrivedAt, leaves: Math.max(dueAt ?? now, now) }, publishAt).map((leg) => [
+      leg.key,
+      leg,
+    ]),
+  );
 
   const stop = (key: string, when: Stop["when"]): Stop => {
     const { name, kind } = stateOf(workflow, key);

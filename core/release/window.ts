@@ -1,0 +1,200 @@
+import { Temporal } from "temporal-polyfill";
+import { z } from "zod";
+import { isZone, type Span, WEEKDAYS } from "../time/calendar.ts";
+
+const [MINUTE, DAY, DAY_MINUTES] = [60_000, 86_400_000, 1440];
+/** So far ahead a window is looked for, in days; beyond it nothing leaves. */
+export const HORIZON_DAYS = 400;
+
+const clock = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$|^24:00$/, "expected a time such as 22:00, at most 24:00");
+const instant = z.iso
+  .datetime({ offset: true, precision: null })
+  .or(
+    z.string().regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d(Z|[+-]\d\d:\d\d)$/, "expected an instant such as 2026-12-01T10:00Z"),
+  );
+
+/** When a channel lets anything leave: `elenco.windows/1`. */
+export const windowsSchema = z.strictObject({
+  format: z.literal("elenco.windows/1"),
+  zone: z.string().refine(isZone, "expected an IANA time zone such as Europe/Rome"),
+  /** Absent: always. One that ends before it begins goes past midnight and belongs to the day it begins. */
+  open: z
+    .array(
+      z
+        .strictObject({ days: z.array(z.enum(WEEKDAYS)).min(1).max(7), from: clock, until: clock })
+        .refine(({ from, until }) => from !== until, "a window must end after it begins"),
+    )
+    .max(50)
+    .optional(),
+  /** Local dates on which nothing leaves. */
+  closed: z.array(z.iso.date("expected a date such as 2026-12-24")).max(1000).default([]),
+  blackouts: z
+    .array(
+      z
+        .strictObject({ from: instant, until: instant })
+        .refine(({ from, until }) => Date.parse(from) < Date.parse(until), "a blackout must end after it begins"),
+    )
+    .max(500)
+    .default([]),
+  /** Minutes between two releases. */
+  spacing: z.int().min(0).max(DAY_MINUTES).default(0),
+});
+export type Windows = z.infer<typeof windowsSchema>;
+
+/** Open at every minute, in a zone. */
+export const alwaysOpen = (zone: string): Windows => windowsSchema.parse({ format: "elenco.windows/1", zone });
+
+/**
+ * When each of several wishes leaves: at the first open whole minute not before it, nor before the one before it and
+ * the spacing; in the order of their time, equal ones in the order given.
+ *
+ * @param wishes epoch milliseconds
+ * @returns epoch milliseconds in the order of the wishes; null where nothing opens within {@link HORIZON_DAYS} days
+ */
+export function leave(windows: Windows, wishes: readonly number[]): (number | null)[] {
+  const answers = new Array<number | null>(wishes.length).fill(null);
+  const order = [...wishes.keys()].sort((a, b) => (wishes[a] as number) - (wishes[b] as number) || a - b);
+  let free = Number.NEGATIVE_INFINITY;
+  for (const i of order) {
+    const at = opens(windows, Math.max(wishes[i] as number, free));
+    answers[i] = at;
+    if (at !== null) free = at + windows.spacing * MINUTE;
+  }
+  return answers;
+}
+
+/**
+ * When one more wish leaves beside others that are planned already and stay where they are.
+ *
+ * @param others when the others leave, epoch milliseconds
+ * @returns null where nothing opens within {@link HORIZON_DAYS} days
+ */
+export function leaveBeside(windows: Windows, wish: number, others: readonly number[]): number | null {
+  const spacing = windows.spacing * MINUTE;
+  const later = others.filter((one) => one > wish - spacing).sort((a, b) => a - b);
+  let at = opens(windows, wish);
+  for (const other of later) {
+    if (at === null || other >= at + spacing) break;
+    if (other > at - spacing) at = opens(windows, other + spacing);
+  }
+  return at;
+}
+
+/** The first open whole minute at or after an instant, epoch milliseconds; null where none comes in time. */
+export function opens(windows: Windows, from: number): number | null {
+  const at = Math.ceil(from / MINUTE) * MINUTE;
+  const first = dayNumber(windows, at);
+  for (let day = first; day <= first + HORIZON_DAYS; day++)
+    for (const { start, end } of openOn(windows, day)) {
+      const minute = Math.max(at, Math.ceil(start / MINUTE) * MINUTE);
+      if (minute < end) return minute;
+    }
+  return null;
+}
+
+/** Whether an instant lies in open time. */
+export const isOpen = (windows: Windows, at: number): boolean => {
+  const minute = Math.floor(at / MINUTE) * MINUTE;
+  return opens(windows, minute) === minute;
+};
+
+/** The open stretches between two instants, in order. @param until at most a year later */
+export function openBetween(windows: Windows, from: number, until: number): Span[] {
+  const spans: Span[] = [];
+  for (let day = dayNumber(windows, from); day <= dayNumber(windows, until); day++)
+    for (const { start, end } of openOn(windows, day)) {
+      const cut = { start: Math.max(start, from), end: Math.min(end, until) };
+      if (cut.start < cut.end) spans.push(cut);
+    }
+  return spans;
+}
+
+const known = new WeakMap<Windows, Map<number, Span[]>>();
+
+/** The open stretches of a local day. Days are computed once for each windows. @param number days since 1970-01-01, by the local date */
+function openOn(windows: Windows, number: number): Span[] {
+  const days = known.get(windows) ?? new Map<number, Span[]>();
+  known.set(windows, days);
+  const spans = days.get(number) ?? computed(windows, number);
+  days.set(number, spans);
+  return spans;
+}
+
+function computed(windows: Windows, number: number): Span[] {
+  const date = new Date(number * DAY).toISOString().slice(0, 10);
+  if (windows.closed.includes(date)) return [];
+  const open = stretches(wallOn(windows, number)).flatMap((wall) => asInstants(windows.zone, date, wall));
+  const dark = windows.blackouts.map(({ from, until }) => ({ start: Date.parse(from), end: Date.parse(until) }));
+  return dark
+    .reduce((spans, out) => spans.flatMap((span) => without(span, out)), open)
+    .sort((a, b) => a.start - b.start);
+}
+
+/** Stretches of wall time, in minutes of their day. */
+interface Wall {
+  from: number;
+  until: number;
+}
+
+function wallOn({ open }: Windows, number: number): Wall[] {
+  if (!open) return [{ from: 0, until: DAY_MINUTES }];
+  const named = (day: number) => WEEKDAYS[(((day + 3) % 7) + 7) % 7] as (typeof WEEKDAYS)[number];
+  return open.flatMap(({ days, from, until }): Wall[] => {
+    const [begins, ends] = [minutesOf(from), minutesOf(until)];
+    const today = days.includes(named(number));
+    if (begins < ends) return today ? [{ from: begins, until: ends }] : [];
+    const parts = [
+      ...(today ? [{ from: begins, until: DAY_MINUTES }] : []),
+      ...(days.includes(named(number - 1)) ? [{ from: 0, until: ends }] : []),
+    ];
+    return parts.filter((part) => part.from < part.until);
+  });
+}
+
+/** The same stretches in order, those that touch joined. */
+function stretches(walls: readonly Wall[]): Wall[] {
+  const joined: Wall[] = [];
+  for (const { from, until } of walls.toSorted((a, b) => a.from - b.from)) {
+    const last = joined.at(-1);
+    if (last && from <= last.until) last.until = Math.max(last.until, until);
+    else joined.push({ from, until });
+  }
+  return joined;
+}
+
+/** A stretch of wall time as instants: twice where the clock was put back over it, not where it was put forward. */
+function asInstants(zone: string, date: string, { from, until }: Wall): Span[] {
+  const plain = Temporal.PlainDate.from(date);
+  const begins = plain.toZonedDateTime({ timeZone: zone });
+  const end = plain.add({ days: 1 }).toZonedDateTime({ timeZone: zone }).epochMilliseconds;
+  const midnight = plain.toZonedDateTime("UTC").epochMilliseconds;
+  const spans: Span[] = [];
+  // As long as the offset stays, wall time and instants run along.
+  for (let part = begins; part.epochMilliseconds < end; ) {
+    const next = part.getTimeZoneTransition("next");
+    const partEnd = Math.min(end, next?.epochMilliseconds ?? end);
+    const offset = part.offsetNanoseconds / 1e6;
+    const start = Math.max(part.epochMilliseconds, midnight + from * MINUTE - offset);
+    const stop = Math.min(partEnd, midnight + until * MINUTE - offset);
+    if (start < stop) spans.push({ start, end: stop });
+    if (!next || partEnd === end) break;
+    part = next;
+  }
+  return spans;
+}
+
+function without(span: Span, out: Span): Span[] {
+  if (out.end <= span.start || out.start >= span.end) return [span];
+  const parts = [
+    { start: span.start, end: Math.min(span.end, out.start) },
+    { start: Math.max(span.start, out.end), end: span.end },
+  ];
+  return parts.filter((part) => part.start < part.end);
+}
+
+const minutesOf = (text: string) => Number(text.slice(0, 2)) * 60 + Number(text.slice(3));
+
+const dayNumber = ({ zone }: Windows, at: number): number => {
+  const date = Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(zone).toPlainDate();
+  return Math.floor(Date.parse(date.toString()) / DAY);
+};
