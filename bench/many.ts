@@ -14,6 +14,8 @@ const PEOPLE = 60;
 const ITEMS = 2_000;
 const APPROVED = 500;
 const TOLD = 10_000;
+/** Until a node has looked once where the record ends, in milliseconds. */
+const SETTLES = 2_000;
 /** How long a reader rests between two looks, in milliseconds. */
 const REST = 50;
 
@@ -133,4 +135,59 @@ export async function telling(act: Act, readers: readonly string[], pieces: read
     ratio: took / bare,
     aim: "≤ 5 s",
   };
+}
+
+/** Gives a person so many open seats of pieces in flight. @returns how many there were */
+export async function seatsFor(db: Database, personId: string, seats: number): Promise<number> {
+  const open = await db
+    .select({ id: seat.id })
+    .from(seat)
+    .innerJoin(piece, eq(piece.id, seat.pieceId))
+    .where(and(eq(seat.status, "open"), eq(piece.inFlight, true)))
+    .limit(seats);
+  const ids = open.map(({ id }) => id);
+  await db.update(seat).set({ personId, forPersonId: null, flag: null }).where(inArray(seat.id, ids));
+  return ids.length;
+}
+
+/** How long it takes until so many viewers on several nodes have heard of an event, beside one viewer. */
+export async function heardOf(
+  addresses: readonly string[],
+  cookies: readonly string[],
+  happen: () => Promise<unknown>,
+): Promise<Row> {
+  const streams = await Promise.all(
+    cookies.map((cookie, i) => listen(addresses[i % addresses.length] as string, cookie)),
+  );
+  await rest(SETTLES);
+  const begun = performance.now();
+  const heard = streams.map(({ next }) => next().then(() => performance.now() - begun));
+  await happen();
+  const times = await Promise.all(heard);
+  for (const { stop } of streams) stop();
+  const [last, first] = [Math.max(...times), Math.min(...times)];
+  return {
+    what: `an event heard by ${cookies.length} viewers on ${addresses.length} nodes`,
+    measured: `${last.toFixed(0)} ms until the last`,
+    beside: `${first.toFixed(0)} ms until the first`,
+    ratio: last / first,
+    aim: "≤ 2000 ms",
+  };
+}
+
+/** A window's stream of events; open once it has said its first word. */
+async function listen(address: string, cookie: string) {
+  const ending = new AbortController();
+  const answer = await fetch(address, { headers: { cookie }, signal: ending.signal });
+  const reader = (answer.body as ReadableStream<Uint8Array>).getReader();
+  const decoder = new TextDecoder();
+  /** Until something is said that is more than that it is alive. */
+  const next = async () => {
+    for (let said = ""; !/^(data|event):/m.test(said); ) {
+      const { value, done } = await reader.read();
+      if (done) throw new Error(`${address} ended`);
+      said = decoder.decode(value);
+    }
+  };
+  return { next, stop: () => ending.abort() };
 }

@@ -18,6 +18,7 @@ import { openSession } from "#server/people/sessions.ts";
 import { listPieces } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
 import { yourTurn } from "#server/pieces/turn.ts";
+import { remark } from "#server/remarks/commands.ts";
 import { loadViewer, type Viewer } from "#server/viewer.ts";
 import { startCopy } from "#server/workflows/copies.ts";
 import type { Act } from "#server/write.ts";
@@ -25,7 +26,7 @@ import { buildWhenStale } from "../scripts/build.ts";
 import { freePort, startMariaDb } from "../scripts/mariadb.ts";
 import { deciding, listing } from "./access.ts";
 import { hands } from "./hands.ts";
-import { approving, evening, telling } from "./many.ts";
+import { approving, evening, heardOf, seatsFor, telling } from "./many.ts";
 import { medianTime, perSecond, type Row, requestTimes } from "./measure.ts";
 import { generate } from "./publication.ts";
 import { carrying, manyRemarks, margin, remarked } from "./remarks.ts";
@@ -55,13 +56,17 @@ const parts: Record<string, () => Promise<unknown>> = {
     await amongRemarks();
   },
   hands: felt,
+  live,
   many: async () => rows.push(...(await amongMany())),
   check: async () => rows.push(...(await checking())),
   studio: async () => rows.push(...(await typedInTheStudio(await asIlda()))),
   decisions: async () => rows.push(deciding()),
   changes: async () => rows.push(...(await changing(db, await viewer(db, "ilda"), await asIlda()))),
   // Last, since it makes five times as many pieces.
-  visible: async () => rows.push(...(await listing(db, await viewer(db, "ilda"), () => viewer(db, "gus")))),
+  visible: async () => {
+    rows.push(...(await listing(db, await viewer(db, "ilda"), () => viewer(db, "gus"))));
+    await busiest();
+  },
 };
 const wanted = process.argv.slice(2);
 const folder = mkdtempSync(path.join(tmpdir(), "elenco-bench-"));
@@ -87,34 +92,60 @@ print();
 
 /** What loaders take beside the very statements they send, sent again raw over one connection. */
 async function loaders(): Promise<void> {
+  const wim = await idOf("wim");
+  const ilda = await idOf("ilda");
+  const [one] = await db.select({ slug: piece.slug }).from(piece).where(eq(piece.stateKey, "route-check")).limit(1);
+  await besideRaw("Your turn", wim, yourTurn);
+  await besideRaw("Pieces", ilda, (counted, who) => listPieces(counted, who, {}));
+  await besideRaw("a piece", ilda, (counted, who) => piecePage(counted, who, one?.slug ?? ""));
+}
+
+async function besideRaw(
+  name: string,
+  personId: string,
+  read: (counted: Database, who: Viewer) => Promise<unknown>,
+): Promise<void> {
   const counted = await counting();
   const raw = await mysql.createConnection({ uri: url, dateStrings: true });
-  const wim = await viewer(counted, "wim");
-  const ilda = await viewer(counted, "ilda");
-  const [one] = await db.select({ slug: piece.slug }).from(piece).where(eq(piece.stateKey, "route-check")).limit(1);
-  const reads: [string, () => Promise<unknown>][] = [
-    ["Your turn", () => yourTurn(counted, wim)],
-    ["Pieces", () => listPieces(counted, ilda, {})],
-    ["a piece", () => piecePage(counted, ilda, one?.slug ?? "")],
-  ];
-  for (const [name, read] of reads) {
-    statements.length = 0;
-    await read();
-    const sent = [...statements];
-    const took = await medianTime(read, RUNS);
-    const bare = await medianTime(async () => {
-      for (const { sql, params } of sent) await raw.query(sql, params);
-    }, RUNS);
-    rows.push({
-      what: `loader of ${name}, ${sent.length} statements`,
-      measured: `${took.toFixed(1)} ms`,
-      beside: `${bare.toFixed(1)} ms raw SQL`,
-      ratio: took / bare,
-      aim: "≤ 3",
-    });
-  }
+  const who = await loadViewer(counted, personId, now);
+  if (!who) throw new Error("nobody looks");
+  statements.length = 0;
+  await read(counted, who);
+  const sent = [...statements];
+  const took = await medianTime(() => read(counted, who), RUNS);
+  const bare = await medianTime(async () => {
+    for (const { sql, params } of sent) await raw.query(sql, params);
+  }, RUNS);
+  rows.push({
+    what: `loader of ${name}, ${sent.length} statements`,
+    measured: `${took.toFixed(1)} ms`,
+    beside: `${bare.toFixed(1)} ms raw SQL`,
+    ratio: took / bare,
+    aim: "≤ 3",
+  });
   await raw.end();
   await disconnect(counted);
+}
+
+/** Somebody on whom 500 seats wait, among all pieces there are. */
+async function busiest(): Promise<void> {
+  const lene = await idOf("lene");
+  const seats = await seatsFor(db, lene, 500);
+  await besideRaw(`Your turn with ${seats} open seats`, lene, yourTurn);
+}
+
+/** How soon 500 windows on two nodes hear of something. */
+async function live(): Promise<void> {
+  const ports = [await freePort(), await freePort()];
+  const nodes = await Promise.all(ports.map(startNode));
+  const addresses = ports.map((port) => `http://127.0.0.1:${port}/live?of=lines`);
+  // One browser holds a few streams at most.
+  const cookies: string[] = [];
+  for (let i = 0; i < 500; i++) cookies.push(await cookieOf("ilda", addresses[0] ?? ""));
+  const [one] = await db.select({ id: piece.id }).from(piece).limit(1);
+  const act = { ...(await asIlda()), personId: await idOf("petra") };
+  rows.push(await heardOf(addresses, cookies, () => remark(act, { pieceId: one?.id ?? "", body: "Heard?" })));
+  for (const node of nodes) node.kill("SIGTERM");
 }
 
 /** What is done to many, told to many, weighed among many. */
@@ -155,24 +186,7 @@ async function wholeRequests(): Promise<void> {
   const port = await freePort();
   const node = await startNode(port);
   const base = `http://127.0.0.1:${port}`;
-  const cookieOf = async (key: string) => {
-    const opened = await openSession(
-      {
-        db,
-        personId: null,
-        now: Date.now(),
-        origin: "bench",
-        requestId: "bench",
-        baseUrl: base,
-        files: folder,
-        proven: true,
-      },
-      await idOf(key),
-      { address: "bench", agent: "bench" },
-    );
-    return `elenco=${opened.ok ? opened.value : ""}`;
-  };
-  const [wim, ilda] = [await cookieOf("wim"), await cookieOf("ilda")];
+  const [wim, ilda] = [await cookieOf("wim", base), await cookieOf("ilda", base)];
   const [one] = await db.select({ slug: piece.slug }).from(piece).where(eq(piece.stateKey, "route-check")).limit(1);
   const pages: [string, string, string][] = [
     ["Your turn", "/turn", wim],
@@ -196,6 +210,22 @@ async function wholeRequests(): Promise<void> {
   }
   rows.push(...(await firstLoad(`${base}/pieces/${one?.slug}`, ilda)));
   node.kill("SIGTERM");
+}
+
+/** A session of somebody, as a browser keeps it. */
+async function cookieOf(key: string, baseUrl: string): Promise<string> {
+  const act = {
+    db,
+    personId: null,
+    now: Date.now(),
+    origin: "bench",
+    requestId: "bench",
+    baseUrl,
+    files: folder,
+    proven: true,
+  };
+  const opened = await openSession(act, await idOf(key), { address: "bench", agent: "bench" });
+  return `elenco=${opened.ok ? opened.value : ""}`;
 }
 
 async function startNode(port: number): Promise<ChildProcess> {

@@ -1,6 +1,6 @@
 import { expect, type Page, test } from "@playwright/test";
 import { accessible } from "./axe.ts";
-import { beginItem, choose, pick, signIn, write } from "./person.ts";
+import { beginItem, choose, pick, send, signIn, write } from "./person.ts";
 
 let chief: Page;
 let noor: Page;
@@ -54,10 +54,9 @@ test("notices stand together by piece, and what came since one last looked stand
   await write(noor, "A word about the bridge.");
   await chief.goto("/pieces?words=Looked+at+later&titles=1");
   await expect(chief.getByRole("link", { name: /^Looked at later/ })).toHaveCount(0);
-  await noor.getByRole("link", { name: "Send", exact: true }).first().click();
-  await expect(noor.getByText(/^Decided by then, readers can have it /)).toBeVisible();
-  await noor.getByRole("button", { name: "Send", exact: true }).click();
-  await expect(noor.getByText(/now in|waits|Copy edit/).first()).toBeVisible();
+  await send(noor, "Send for copy edit", async () => {
+    await expect(noor.getByText(/^Decided by then, readers can have it /)).toBeVisible();
+  });
 });
 
 test("a chat channel hears of a section; the address of one within the house is refused", async () => {
@@ -94,9 +93,9 @@ test("three pieces in a table each take a step of their own, by keyboard", async
   await noor.getByRole("button", { name: "Show what would happen" }).click();
   await expect(noor.getByText("Choose a step for at least one of them.")).toBeVisible();
   await accessible(noor);
-  await choose(noor.getByLabel("Step of Table, one"), "Send");
+  await choose(noor.getByLabel("Step of Table, one"), "Send for copy edit");
   await noor.getByLabel("When Table, one is due").fill("in 3 wd");
-  await choose(noor.getByLabel("Step of Table, two"), "Send");
+  await choose(noor.getByLabel("Step of Table, two"), "Send for copy edit");
   await noor.getByLabel("A note with Table, two").fill("Mind the bridge.");
   await noor.getByRole("button", { name: "Show what would happen" }).press("Enter");
   await expect(noor.getByText("2 pieces would go. Nothing is done yet.")).toBeVisible();

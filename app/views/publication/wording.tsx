@@ -144,7 +144,13 @@ function Editor({
           <ul className="mt-2 grid gap-x-6 text-13 sm:grid-cols-2">
             {page.fields.map((field) => (
               <li key={field} className="flex items-baseline gap-2">
-                <Button look="word" type="button" onClick={() => insert(field)} aria-label={`{{${field}}}: put it in`}>
+                <Button
+                  look="word"
+                  className="min-h-7"
+                  type="button"
+                  onClick={() => insert(field)}
+                  aria-label={`{{${field}}}: put it in`}
+                >
                   {`{{${field}}}`}
                 </Button>
                 <span className="text-rail">{FIELDS[field]}</span>
