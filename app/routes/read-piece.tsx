@@ -1,4 +1,4 @@
-import { data } from "react-router";
+import { data, redirect } from "react-router";
 import { notFound } from "#app/request.ts";
 import { ReadPieceView } from "#app/views/reader/read-piece.tsx";
 import { filesBelow } from "#core/text/html.ts";
@@ -17,6 +17,7 @@ export async function loader({ context, params }: Route.LoaderArgs) {
   }
   const gone = await readWithdrawn(context.db, params.slug);
   if (!gone) throw notFound();
+  if (gone.instead) throw redirect(`/read/${gone.instead}`);
   return data({ piece: null, gone, ...more }, { status: 410 });
 }
 

@@ -200,7 +200,6 @@ export function PickSome<T extends Suggestion>({ label, hint, error, name, choic
           <Combobox
             {...tied}
             {...offer}
-            key={keys.length}
             input={input}
             placeholder={placeholder ?? (chosen.length > 0 ? "somebody else" : "whom")}
             onChoose={(one) => one && setKeys([...keys, one.key])}

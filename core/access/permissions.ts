@@ -13,6 +13,7 @@ export const PERMISSIONS = {
   "guest.invite": "let a guest in to one piece by a link",
   "piece.schedule": "plan when a piece reaches readers",
   "piece.release": "let a piece out to readers",
+  "release.outside": "let a piece out at once outside its channel's windows, with a reason",
   "workflow.edit": "change workflows and choose where they apply",
   "section.edit": "arrange the sections and the kinds of pieces",
   "publication.edit": "change the publication's name, zone and working calendar",
@@ -38,7 +39,7 @@ export const PERMISSION_GROUPS: readonly { name: string; permissions: readonly P
       "guest.invite",
     ],
   },
-  { name: "Readers", permissions: ["piece.schedule", "piece.release"] },
+  { name: "Readers", permissions: ["piece.schedule", "piece.release", "release.outside"] },
   {
     name: "The workshop",
     permissions: ["workflow.edit", "section.edit", "publication.edit", "access.edit", "access.see-as", "ledger.read"],

@@ -1,5 +1,6 @@
 import { z } from "zod";
 import { type Hold, sayHold } from "../release/preflight.ts";
+import { counted } from "../words/say.ts";
 import { event } from "./event.ts";
 
 const plan = z.object({ at: z.number(), version: z.number(), hash: z.string() });
@@ -36,6 +37,69 @@ export const releaseConfirmed = event("release.confirmed", {
   says: () => "confirmed the date of the release",
   tells: {
     author: { asks: "nothing", says: ({ payload, title, when }) => `“${title}” goes live ${when(payload.at)}` },
+  },
+});
+
+/** A release whose time came late while its channel was closed. */
+export const releasePutOff = event("release.put-off", {
+  payload: z.object({ at: z.number() }),
+  says: () => "the release waits for the next window",
+});
+
+export const channelChanged = event("channel.changed", {
+  payload: z.object({
+    key: z.string(),
+    name: z.string(),
+    windows: z.unknown(),
+    lookout: z.unknown(),
+    moved: z.number(),
+  }),
+  says: ({ moved }) =>
+    `changed the channel${moved > 0 ? `; ${counted(moved, "planned release")} moved with its windows` : ""}`,
+});
+
+export const embargoSet = event("embargo.set", {
+  payload: z.object({ until: z.number().nullable(), note: z.string() }),
+  says: ({ until }) => (until === null ? "lifted the embargo" : "put it under embargo"),
+  tells: {
+    owners: {
+      asks: "look",
+      says: ({ payload, actor, title, when }) =>
+        payload.until === null
+          ? `${actor} lifted the embargo on “${title}”`
+          : `${actor}: nothing of “${title}” reaches readers before ${when(payload.until)}`,
+      note: ({ payload }) => payload.note,
+    },
+  },
+});
+
+/** When readers see it no more, by itself. */
+export const endChanged = event("end.changed", {
+  payload: z.object({ at: z.number().nullable() }),
+  says: ({ at }) =>
+    at === null ? "took the end of its time with readers away" : "set an end to its time with readers",
+});
+
+export const releaseEnding = event("release.ending", {
+  payload: z.object({ at: z.number() }),
+  says: () => "its time with readers ends soon",
+  tells: {
+    owners: { asks: "look", says: ({ payload, title, when }) => `Readers see “${title}” until ${when(payload.at)}` },
+  },
+});
+
+/** When somebody wishes that it reached readers. */
+export const wishChanged = event("wish.changed", {
+  payload: z.object({ at: z.number().nullable() }),
+  says: ({ at }) => (at === null ? "wishes for no date any more" : "wishes for another date"),
+  tells: {
+    author: {
+      asks: "look",
+      says: ({ payload, actor, title, when }) =>
+        payload.at === null
+          ? `${actor} wishes for no date of “${title}” any more`
+          : `${actor} wishes “${title}” to reach readers ${when(payload.at)}`,
+    },
   },
 });
 

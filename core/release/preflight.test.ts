@@ -30,6 +30,8 @@ const departure = (more: Partial<Departure> = {}): Departure => ({
   standing: STANDING,
   fileProblems: [],
   deleted: false,
+  embargo: null,
+  closed: null,
   cause: MAY,
   ...more,
 });
@@ -37,6 +39,8 @@ const departure = (more: Partial<Departure> = {}): Departure => ({
 test.each<[string, Partial<Departure>, Hold["code"][]]>([
   ["all is well", {}, []],
   ["it went back to draft", { state: { name: "Draft", kind: "writing" } }, ["not-ready"]],
+  ["it is under embargo", { embargo: "Thu 3 Dec, 22:00" }, ["embargo"]],
+  ["its channel is closed", { closed: "Thu 3 Dec, 22:00" }, ["window"]],
   ["it is live already", { state: { name: "Live", kind: "live" } }, ["not-ready"]],
   ["nobody approved it", { approvedHash: null }, ["not-approved"]],
   ["the text changed after the approval", { currentHash: "b", plannedHash: "b" }, ["text-changed"]],

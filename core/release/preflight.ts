@@ -19,6 +19,10 @@ export interface Departure {
   /** What is amiss with the files the text shows or hands out. */
   fileProblems: readonly string[];
   deleted: boolean;
+  /** Until when it is under embargo, in words; null where it is under none at that time. */
+  embargo: string | null;
+  /** When its channel opens again, in words; null where it is open at that time, or the release keeps to no window. */
+  closed: string | null;
   /** Whoever answers for it: whether they may release here, are named on the step, and wrote the piece. */
   cause: { mayRelease: boolean; named: boolean; wrote: boolean };
 }
@@ -43,6 +47,8 @@ export type HoldCode =
   | "not-granted"
   | "not-named"
   | "not-author"
+  | "embargo"
+  | "window"
   | "time-passed";
 
 /** A hold in a sentence. */
@@ -62,6 +68,8 @@ export function sayHold({ code, about = [] }: Hold): string {
     "not-granted": "Whoever answers for the release may not release here.",
     "not-named": `“${what}” is not for whoever answers for the release.`,
     "not-author": `Its author does not take “${what}”.`,
+    embargo: `It is under embargo until ${what}.`,
+    window: `Nothing leaves at that time; the next window opens ${what}.`,
     "time-passed": "Its time passed while it was held. Nothing else stands in its way: plan it anew, or release it.",
   };
   return sentences[code];
@@ -90,6 +98,8 @@ export function preflight(departure: Departure): Hold[] {
     departure.fileProblems.length > 0 && { code: "files", about: [...departure.fileProblems] },
     asks("checklist") && standing.openChecklist.length > 0 && { code: "checklist", about: [...standing.openChecklist] },
     asks("comments-settled") && standing.openComments > 0 && { code: "comments-open" },
+    departure.embargo !== null && { code: "embargo", about: [departure.embargo] },
+    departure.closed !== null && { code: "window", about: [departure.closed] },
     !cause.mayRelease && { code: "not-granted" },
     step !== null && !cause.named && { code: "not-named", about: [step.name] },
     step !== null && asks("not-author") && cause.wrote && { code: "not-author", about: [step.name] },

@@ -1,17 +1,20 @@
 import { and, eq, inArray, lte } from "drizzle-orm";
-import { releaseHeld } from "#core/events/release.ts";
+import { releaseHeld, releasePutOff } from "#core/events/release.ts";
 import { accept, type Result } from "#core/refusal.ts";
 import type { Hold } from "#core/release/preflight.ts";
+import { isOpen, opens } from "#core/release/window.ts";
 import type { Transition } from "#core/workflow/document.ts";
 import { restingPlace } from "#core/workflow/moves.ts";
 import { loadHolders, type Person } from "../access/holders.ts";
 import { release } from "../db/schema/index.ts";
 import { lockFacts, type PieceFacts } from "../piece/facts.ts";
+import { loadChannel, SITE } from "../release/channels.ts";
 import { ownersOfPlan } from "../release/foresee.ts";
 import { departureStep, lastLooks } from "../release/last-look.ts";
 import type { Plan } from "../release/plans.ts";
 import { publish } from "../release/publish.ts";
 import { loadPlaces, type Places } from "../sections/places.ts";
+import { schedule } from "../tasks/schedule.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { arriveBy, land, teamFor } from "./travel.ts";
 
@@ -42,7 +45,7 @@ export function carryOut(act: Act, releaseIds: readonly string[]): Promise<Resul
       change,
       due.map(({ plan, facts, causedBy, step }) => ({
         facts,
-        leaving: { causedBy, step, plannedVersionId: plan.versionId },
+        leaving: { causedBy, step, plannedVersionId: plan.versionId, outside: plan.outside },
       })),
     );
     const became = new Map<string, Became>(releaseIds.map((id) => [id, "gone"]));
@@ -71,7 +74,8 @@ async function lockDue(change: Change, places: Places, ids: readonly string[]): 
     peek.map((one) => one.pieceId),
   );
   const ready = and(wanted, eq(release.status, "planned"), lte(release.at, now));
-  const plans = await tx.select().from(release).where(ready).for("update");
+  const due = await tx.select().from(release).where(ready).for("update");
+  const plans = await putOff(change, due);
   const answering = (plan: Plan) => plan.confirmedBy ?? plan.plannedBy;
   const people = await loadHolders(tx, [...new Set(plans.map(answering))]);
   return plans.flatMap((plan) => {
@@ -80,6 +84,22 @@ async function lockDue(change: Change, places: Places, ids: readonly string[]): 
     const step = departureStep(of.workflow, of.state.key) ?? null;
     return [{ change: change.apart(), plan, facts: of, causedBy: people.get(answering(plan)) ?? null, step }];
   });
+}
+
+/** Puts off what would leave while its channel is closed, since its time came late; on record. @returns what leaves now */
+async function putOff(change: Change, due: readonly Plan[]): Promise<Plan[]> {
+  const { tx, now } = change;
+  const { windows } = await loadChannel(tx, SITE);
+  if (isOpen(windows, now)) return [...due];
+  for (const { id, pieceId, at, outside } of due.filter((plan) => !plan.outside)) {
+    const next = opens(windows, now);
+    // Where nothing opens any more the last look holds it, and says so.
+    if (next === null || outside) continue;
+    await tx.update(release).set({ at: next }).where(eq(release.id, id));
+    await schedule(tx, { kind: "release", subject: id, dueAt: next });
+    change.happened(releasePutOff, { at: next }, { pieceId, subjectId: id, before: { at } });
+  }
+  return due.filter((plan) => plan.outside || opens(windows, now) === null);
 }
 
 async function holdBack({ change, plan, facts }: Due, holds: Hold[]): Promise<void> {
@@ -100,7 +120,7 @@ async function leave(change: Change, places: Places, all: readonly Leaving[]): P
   const going = all.map((one) => ({ ...one, to: restingPlace(one.facts.workflow, one.step.to).state }));
   const team = await teamFor(change, places, going);
   const comings = [];
-  for (const { change: apart, facts, step } of going) {
+  for (const { change: apart, facts, step, plan } of going) {
     const { urgency, publishAt } = facts.piece;
     const arrived = arriveBy(facts, step, { team, places, now }, { publishAt, chosen: null, dueAt: null });
     if (!arrived.ok) return arrived;
@@ -114,7 +134,8 @@ async function leave(change: Change, places: Places, all: readonly Leaving[]): P
       forId: null,
       team,
     };
-    comings.push({ change: apart, facts, arrival: arrived.value, down });
+    const { endsAt, correction } = plan;
+    comings.push({ change: apart, facts, arrival: arrived.value, down, endsAt, correction });
   }
   await land(comings);
   await publish(comings);

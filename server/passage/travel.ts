@@ -67,7 +67,9 @@ export async function travel(
     return refuse({ ...stuck, who: able.map((one) => one.name) });
   }
   if (to.kind === "live") {
-    const held = asRefusal(await lastLook(change, facts, { causedBy: way.cause, step: way.transition }));
+    const held = asRefusal(
+      await lastLook(change, facts, { causedBy: way.cause, step: way.transition, outside: way.note }),
+    );
     if (held) return refuse(held);
   }
   const down = {

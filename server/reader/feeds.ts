@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { filesBelow } from "#core/text/html.ts";
+import { escapeHtml, filesBelow } from "#core/text/html.ts";
 import { type Written, writable, writeXml } from "#core/words/xml.ts";
 import type { Queryable } from "../db/client.ts";
 import { listReleased, masthead, type Place, type Released } from "./queries.ts";
@@ -102,7 +102,9 @@ function item(one: Released, home: string) {
     liveAt,
     title: writable(title),
     standfirst: writable(standfirst),
-    html: writable(bodyHtml(one, files)),
+    html: writable(
+      `${one.correction === null ? "" : `<p><em>${escapeHtml(`Corrected: ${one.correction}`)}</em></p>`}${bodyHtml(one, files)}`,
+    ),
     author: writable(one.author),
     section: writable(one.section),
   };

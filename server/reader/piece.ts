@@ -3,7 +3,7 @@ import type { AddressOf } from "#core/text/html.ts";
 import { isFact, referredTo, sayValue } from "#core/text/values.ts";
 import type { Queryable } from "../db/client.ts";
 import { filesOf } from "../files/queries.ts";
-import { releasedAmong } from "./queries.ts";
+import { correctionsOf, releasedAmong } from "./queries.ts";
 import { bodyHtml, type Shown, type Teased, teased } from "./shown.ts";
 
 /** A piece as its readers see it, released or not yet. */
@@ -13,6 +13,8 @@ export interface ReaderPiece extends Teased {
   html: string;
   author: string;
   firstLiveAt: number | null;
+  /** What was corrected since readers see it, the latest first. */
+  corrections: { words: string; at: number }[];
 }
 
 /**
@@ -25,7 +27,11 @@ export async function readersPiece(
   addressOf: AddressOf,
 ): Promise<ReaderPiece> {
   const { id, content, author, firstLiveAt } = one;
-  const [files, related] = await Promise.all([filesOf(db, id), releasedAmong(db, referredTo(one.fields, content))]);
+  const [files, related, corrections] = await Promise.all([
+    filesOf(db, id),
+    releasedAmong(db, referredTo(one.fields, content)),
+    firstLiveAt === null ? [] : correctionsOf(db, id),
+  ]);
   const facts = one.fields.flatMap((field) => {
     const { name, key, type } = field;
     const value = String(content.fields[key]);
@@ -37,5 +43,5 @@ export async function readersPiece(
     const said = sayValue(field, content);
     return said ? [{ name, value: said, href: type === "link" ? said : null }] : [];
   });
-  return { ...teased(one, addressOf), facts, html: bodyHtml(one, addressOf), author, firstLiveAt };
+  return { ...teased(one, addressOf), facts, html: bodyHtml(one, addressOf), author, firstLiveAt, corrections };
 }

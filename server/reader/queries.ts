@@ -1,4 +1,5 @@
-import { and, desc, eq, inArray, isNull, lt, or, sql } from "drizzle-orm";
+import { and, desc, eq, inArray, isNotNull, isNull, lt, or, sql } from "drizzle-orm";
+import { alias } from "drizzle-orm/mysql-core";
 import { type Content, type Field, forReaders } from "#core/text/fields.ts";
 import type { Queryable } from "../db/client.ts";
 import { kind, person, piece, publication, released, section, version } from "../db/schema/index.ts";
@@ -16,7 +17,12 @@ export interface Released {
   fields: Field[];
   firstLiveAt: number;
   liveAt: number;
+  /** What was corrected with it, for readers; null where it is no correction. */
+  correction: string | null;
 }
+
+/** So many corrections are told of. */
+const CORRECTIONS = 20;
 
 const columns = {
   id: piece.id,
@@ -29,6 +35,7 @@ const columns = {
   fields: kind.fields,
   firstLiveAt: piece.firstLiveAt,
   liveAt: released.from,
+  correction: released.correction,
 };
 
 /** What readers of the site see now, unless its piece is deleted. */
@@ -67,16 +74,35 @@ export async function readReleased(db: Queryable, slug: string): Promise<Release
   return asRead(rows)[0] ?? null;
 }
 
-/** What readers find in place of a piece that was withdrawn; null where it was not. */
-export async function readWithdrawn(db: Queryable, slug: string): Promise<{ notice: string; at: number } | null> {
+/** What was corrected in a piece since readers see it, the latest first. */
+export async function correctionsOf(db: Queryable, pieceId: string): Promise<{ words: string; at: number }[]> {
+  const rows = await db
+    .select({ words: released.correction, at: released.from })
+    .from(released)
+    .where(and(eq(released.pieceId, pieceId), eq(released.channel, "site"), isNotNull(released.correction)))
+    .orderBy(desc(released.from))
+    .limit(CORRECTIONS);
+  return rows.map(({ words, at }) => ({ words: words ?? "", at }));
+}
+
+/** What readers find in place of a piece that was withdrawn: a sentence, or another piece they see; null where it was not. */
+export async function readWithdrawn(
+  db: Queryable,
+  slug: string,
+): Promise<{ notice: string; at: number; instead: string | null } | null> {
+  const instead = alias(piece, "instead");
   const [last] = await db
-    .select({ notice: released.notice, at: released.until })
+    .select({ notice: released.notice, at: released.until, instead: instead.slug })
     .from(released)
     .innerJoin(piece, eq(piece.id, released.pieceId))
+    .leftJoin(
+      instead,
+      and(eq(instead.id, released.insteadId), isNotNull(instead.liveVersionId), isNull(instead.deletedAt)),
+    )
     .where(and(eq(piece.slug, slug), eq(released.channel, "site"), isNull(piece.liveVersionId)))
     .orderBy(desc(released.from))
     .limit(1);
-  return last?.at != null && last.notice !== null ? { notice: last.notice, at: last.at } : null;
+  return last?.at != null && last.notice !== null ? { notice: last.notice, at: last.at, instead: last.instead } : null;
 }
 
 /** Those of some pieces that readers can read, by their id. */

@@ -1,10 +1,10 @@
-import { eq, sql } from "drizzle-orm";
+import { and, eq, isNotNull, isNull } from "drizzle-orm";
 import { z } from "zod";
 import { can } from "#core/access/decide.ts";
 import { releaseConfirmed, releasePlanned, releaseProposed } from "#core/events/release.ts";
-import { dueIn } from "#core/passage/arrive.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { sayHold } from "#core/release/preflight.ts";
+import { sayInstant } from "#core/time/words.ts";
 import { isNamedOn } from "#core/workflow/moves.ts";
 import type { Person } from "../access/holders.ts";
 import { notGranted, whoMay } from "../access/who.ts";
@@ -13,10 +13,10 @@ import { piece, release } from "../db/schema/index.ts";
 import { type PieceFacts, standingOf } from "../piece/facts.ts";
 import { onPiece, text } from "../piece/input.ts";
 import { type Opened, openPiece } from "../piece/open.ts";
-import { moveDue } from "../review/dates.ts";
-import { loadPlaces } from "../sections/places.ts";
 import { schedule } from "../tasks/schedule.ts";
 import { type Act, type Change, write } from "../write.ts";
+import { changed } from "./changed.ts";
+import { leavesAt, loadChannel, SITE } from "./channels.ts";
 import { foresee } from "./foresee.ts";
 import { departureStep } from "./last-look.ts";
 import { endPlan, openPlan } from "./plans.ts";
@@ -54,7 +54,14 @@ export const planInput = z.object({
   at: z.number({ error: "This is no date and time." }),
   /** Whether a date far ahead is meant. */
   far: z.stringbool().default(false),
+  /** Why it leaves outside the windows of its channel; empty where it keeps to them. */
+  outside: z.string().trim().max(500, "At most 500 characters fit.").default(""),
+  /** When readers see it no more, by itself. */
+  endsAt: z.number().nullable().default(null),
+  /** What it corrects, for readers; empty where that is not spoken of. */
+  correction: z.string().trim().max(500, "At most 500 characters fit.").default(""),
 });
+type Plan = Pick<z.output<typeof planInput>, "pieceId" | "revision" | "at"> & Partial<z.output<typeof planInput>>;
 
 /** What lies further ahead than this is asked about once, in milliseconds: a year mistyped looks like any other. */
 const FAR = 400 * 86_400_000;
@@ -63,10 +70,7 @@ const FAR = 400 * 86_400_000;
  * Plans when a ready piece reaches readers; a plan it already has, kept or held, is moved. Of
  * somebody who may not let it out it is a proposal, which waits until somebody who may confirms it.
  */
-export function planRelease(
-  act: Act,
-  plan: Omit<z.output<typeof planInput>, "far"> & { far?: boolean },
-): Promise<Result<{ id: string; proposed: boolean }>> {
+export function planRelease(act: Act, plan: Plan): Promise<Result<{ id: string; proposed: boolean; at: number }>> {
   return write(act, async (change) => {
     const opened = await openPiece(change, plan.pieceId, plan.revision);
     if (!opened.ok) return opened;
@@ -78,8 +82,18 @@ export function planRelease(
       return refuse({ code: "far", field: "at", sentence: "That is more than a year ahead. Say that it is meant." });
     const proposed = !mayLetOut(facts, actor, change.now);
     const earlier = await openPlan(change, facts.piece.id);
+    const found = await timeOf(change, opened.value, plan, earlier?.id);
+    if (!found.ok) return found;
+    const at = found.value;
+    const endsAt = plan.endsAt ?? null;
+    if (endsAt !== null && endsAt <= at)
+      return refuse({ code: "ends-first", field: "endsAt", sentence: "It would end before it begins." });
     const row = {
-      at: plan.at,
+      at,
+      wishedAt: plan.at,
+      outside: plan.outside || null,
+      endsAt,
+      correction: plan.correction || null,
       status: proposed ? ("proposed" as const) : ("planned" as const),
       holds: [],
       versionId: facts.version.id,
@@ -90,24 +104,47 @@ export function planRelease(
     const { tx } = change;
     if (earlier) await tx.update(release).set(row).where(eq(release.id, id));
     else await tx.insert(release).values({ id, pieceId: facts.piece.id, ...row });
-    await changed(change, facts, plan.at);
+    await changed(change, facts, at);
     // A proposal has nothing to do at its time; what was planned before it no longer leaves by itself.
-    if (!proposed) await schedule(tx, { kind: "release", subject: id, dueAt: plan.at });
+    if (!proposed) await schedule(tx, { kind: "release", subject: id, dueAt: at });
     const { number, hash } = facts.version;
     const about = {
       pieceId: facts.piece.id,
       subjectId: id,
       before: earlier ? { at: earlier.at, status: earlier.status } : null,
     };
-    const kept = { at: plan.at, version: number, hash };
+    const kept = { at, version: number, hash };
     if (proposed) {
       const able = await whoMay(tx, "piece.release", facts.target, change.now);
       const confirmers = able.filter((one) => mayLetOut(facts, one, change.now)).map((one) => one.id);
       change.happened(releaseProposed, kept, { ...about, tell: { confirmers } });
     } else change.happened(releasePlanned, kept, { ...about, tell: { author: [facts.piece.authorId] } });
     await foresee(change, facts);
-    return accept({ id, proposed });
+    return accept({ id, proposed, at });
   });
+}
+
+/** When a wish leaves, by embargo and window; or why it cannot. @param except the plan that is moved */
+async function timeOf(
+  change: Change,
+  { facts, actor }: Opened,
+  { at: wish, outside = "" }: Plan,
+  except?: string,
+): Promise<Result<number>> {
+  const site = await loadChannel(change.tx, SITE);
+  const { embargoUntil } = facts.piece;
+  if (outside && !can(actor, "release.outside", facts.target, change.now).allowed) {
+    const sentence = "No role of yours lets you release outside the windows.";
+    return notGranted(change.tx, "release.outside", facts.target, change.now, sentence, { field: "outside" });
+  }
+  const at = outside ? wish : await leavesAt(change.tx, site, wish, except);
+  if (at === null)
+    return refuse({ code: "never-open", field: "at", sentence: "No window opens in the year after that date." });
+  if (embargoUntil !== null && at < embargoUntil) {
+    const until = sayInstant(embargoUntil, site.windows.zone, change.now);
+    return refuse({ code: "embargo", field: "at", sentence: `It is under embargo until ${until}.` });
+  }
+  return accept(at);
 }
 
 export const confirmInput = z.object(onPiece);
@@ -174,20 +211,38 @@ export const withdrawInput = z.object({
   ...onPiece,
   note: text("Say why it is taken away from readers.", 4_000),
   notice: text("Say what readers find in its place.", 500),
+  /** The slug of a piece readers are led to instead; empty for none. */
+  instead: z.string().trim().max(120).default(""),
 });
 
 /** Takes a live piece away from readers: in its place they find a notice. The piece stays where it is. */
-export function withdrawPiece(act: Act, order: z.infer<typeof withdrawInput>): Promise<Result<null>> {
+export function withdrawPiece(
+  act: Act,
+  order: Omit<z.output<typeof withdrawInput>, "instead"> & { instead?: string },
+): Promise<Result<null>> {
   return write(act, async (change) => {
     const opened = await openPiece(change, order.pieceId, order.revision);
     if (!opened.ok) return opened;
     const closed = await whyNotWithdraw(change.tx, opened.value, change.now);
     if (closed) return refuse(closed);
     const { facts } = opened.value;
-    await withdraw(change, facts, order);
+    const instead = await insteadOf(change, opened.value, order.instead ?? "");
+    if (!instead.ok) return instead;
+    await withdraw(change, facts, { note: order.note, notice: order.notice, insteadId: instead.value });
     await changed(change, facts, facts.piece.publishAt);
     return accept(null);
   });
+}
+
+/** The piece readers are led to instead, which they see now. */
+async function insteadOf(change: Change, { facts }: Opened, slug: string): Promise<Result<string | null>> {
+  if (slug === "") return accept(null);
+  const [row] = await change.tx
+    .select({ id: piece.id })
+    .from(piece)
+    .where(and(eq(piece.slug, slug), isNotNull(piece.liveVersionId), isNull(piece.deletedAt)));
+  if (row && row.id !== facts.piece.id) return accept(row.id);
+  return refuse({ code: "not-found", field: "instead", sentence: "Readers see no such piece. Name another, or none." });
 }
 
 /** Why a person may not take a piece away from readers, or null. */
@@ -200,18 +255,6 @@ export async function whyNotWithdraw(
   if (can(actor, "piece.release", facts.target, now).allowed) return null;
   const sentence = "No role of yours lets you take pieces away from readers here.";
   return (await notGranted(db, "piece.release", facts.target, now, sentence)).refusal;
-}
-
-/** The piece shows that something about it changed. */
-async function changed(change: Change, { piece: row, state }: PieceFacts, publishAt: number | null): Promise<void> {
-  await change.tx
-    .update(piece)
-    .set({ publishAt, revision: sql`${piece.revision} + 1` })
-    .where(eq(piece.id, row.id));
-  // What is due so long before the publish date moves with it, unless somebody chose its date.
-  if (publishAt === row.publishAt || !state.dueBefore || row.dueChosen || !row.inFlight) return;
-  const { calendar } = await loadPlaces(change.tx);
-  await moveDue(change, row.id, dueIn(state, { calendar, now: row.since, publishAt }));
 }
 
 /** What stands in the way of a plan, in sentences. */

@@ -22,7 +22,14 @@ export const ownersOfPlan = (plan: Plan, { piece, target }: Piece): string[] => 
 async function holdsOf(change: Change, facts: PieceFacts, plan: Plan): Promise<Hold[]> {
   const causedBy = await loadHolder(change.tx, plan.confirmedBy ?? plan.plannedBy);
   const step = departureStep(facts.workflow, facts.state.key) ?? null;
-  const holds = await lastLook(change, facts, { causedBy, step, plannedVersionId: plan.versionId, thorough: false });
+  const holds = await lastLook(change, facts, {
+    causedBy,
+    step,
+    plannedVersionId: plan.versionId,
+    at: plan.at,
+    outside: plan.outside,
+    thorough: false,
+  });
   // What is only proposed waits for somebody who may: that is no hold of its own.
   return plan.status === "proposed" ? holds.filter(({ code }) => !BY_RIGHT.includes(code)) : holds;
 }

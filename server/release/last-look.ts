@@ -1,6 +1,8 @@
 import { inArray } from "drizzle-orm";
 import { can, principalsOf } from "#core/access/decide.ts";
 import { type Hold, preflight } from "#core/release/preflight.ts";
+import { isOpen } from "#core/release/window.ts";
+import { sayInstant } from "#core/time/words.ts";
 import type { Transition, Workflow } from "#core/workflow/document.ts";
 import { isNamedOn, restingPlace } from "#core/workflow/moves.ts";
 import type { Person } from "../access/holders.ts";
@@ -8,6 +10,7 @@ import { version } from "../db/schema/index.ts";
 import { filesOfAll, problemsOfFiles } from "../files/queries.ts";
 import { type PieceFacts, standingAlone } from "../piece/facts.ts";
 import type { Change } from "../write.ts";
+import { loadChannel, SITE, sayOpening } from "./channels.ts";
 
 /** The step by which a piece goes from a state out to readers, or undefined. */
 export function departureStep(workflow: Workflow, stateKey: string): Transition | undefined {
@@ -25,6 +28,10 @@ export interface Leaving {
   step: Transition | null;
   /** The version a release was planned for; absent where it leaves at once. */
   plannedVersionId?: string;
+  /** When it leaves, epoch milliseconds; now where it is left out. */
+  at?: number;
+  /** Why it leaves outside its channel's windows; empty or absent where it keeps to them. */
+  outside?: string | null;
   /** Whether every byte of its files is looked at, or only what is known of them. */
   thorough?: boolean;
 }
@@ -50,12 +57,17 @@ export async function lastLooks(
       all.map(({ facts }) => facts.piece.id),
     ),
   ]);
+  const site = await loadChannel(change.tx, SITE);
   return Promise.all(
     all.map(async ({ facts, leaving }) => {
       const { piece, workflow, state, kind, version: shown, target } = facts;
       const { causedBy, step, plannedVersionId, thorough = true } = leaving;
       const present = { fields: kind.fields, content: shown.content };
       const problems = await problemsOfFiles(change.files, files.get(piece.id) ?? [], present, thorough);
+      const at = leaving.at ?? change.now;
+      const { zone } = site.windows;
+      const mayOutside = causedBy !== null && can(causedBy, "release.outside", target, change.now).allowed;
+      const keeps = !(leaving.outside?.trim() && mayOutside);
       const principals = causedBy ? principalsOf(causedBy, target, change.now) : new Set<string>();
       return preflight({
         workflow,
@@ -67,6 +79,11 @@ export async function lastLooks(
         standing: standingAlone(facts),
         fileProblems: problems.map((problem) => problem.sentence),
         deleted: piece.deletedAt !== null,
+        embargo:
+          piece.embargoUntil !== null && at < piece.embargoUntil
+            ? sayInstant(piece.embargoUntil, zone, change.now)
+            : null,
+        closed: keeps && !isOpen(site.windows, at) ? sayOpening(site.windows, at, change.now) : null,
         cause: {
           mayRelease: causedBy !== null && can(causedBy, "piece.release", target, change.now).allowed,
           // A review's outcome is taken by its round: nobody need be named on it.

@@ -5,34 +5,39 @@ import { newId } from "../db/schema/columns.ts";
 import { piece, released } from "../db/schema/index.ts";
 import type { PieceFacts } from "../piece/facts.ts";
 import type { Change } from "../write.ts";
+import { SITE } from "./channels.ts";
+import { scheduleEnds } from "./ends.ts";
 import { endPlans } from "./plans.ts";
 
 const shown = (pieceIds: readonly string[]) =>
-  and(inArray(released.pieceId, [...pieceIds]), eq(released.channel, "site"), isNull(released.until));
+  and(inArray(released.pieceId, [...pieceIds]), eq(released.channel, SITE), isNull(released.until));
 
 /**
  * Makes the present versions of pieces what readers see, in place of what they saw; what else was
  * planned for the pieces ends.
  *
- * @param all the pieces as they were, each with the part of the write that tells of it
+ * @param all the pieces as they were, each with the part of the write that tells of it, when it ends by itself, and
+ * what it corrects
  */
-export async function publish(all: readonly { change: Change; facts: PieceFacts }[]): Promise<void> {
+export async function publish(
+  all: readonly { change: Change; facts: PieceFacts; endsAt?: number | null; correction?: string | null }[],
+): Promise<void> {
   const [first] = all;
   if (!first) return;
   const { tx, now } = first.change;
   const ids = all.map(({ facts }) => facts.piece.id);
   await tx.update(released).set({ until: now }).where(shown(ids));
-  await insertAll(
-    tx,
-    released,
-    all.map(({ facts }) => ({
-      id: newId(),
-      pieceId: facts.piece.id,
-      channel: "site",
-      versionId: facts.version.id,
-      from: now,
-    })),
-  );
+  const rows = all.map(({ facts, endsAt = null, correction = null }) => ({
+    id: newId(),
+    pieceId: facts.piece.id,
+    channel: SITE,
+    versionId: facts.version.id,
+    from: now,
+    endsAt,
+    correction: facts.piece.firstLiveAt === null ? null : correction,
+  }));
+  await insertAll(tx, released, rows);
+  await scheduleEnds(tx, now, rows);
   await tx
     .update(piece)
     .set({
@@ -62,18 +67,18 @@ export async function publish(all: readonly { change: Change; facts: PieceFacts 
 export async function withdraw(
   change: Change,
   { piece: row, version }: Pick<PieceFacts, "piece" | "version">,
-  said: { note: string; notice: string },
+  said: { note: string; notice: string; insteadId?: string | null },
 ): Promise<void> {
   const { tx, now } = change;
   if (row.liveVersionId === null) return;
   await tx
     .update(released)
-    .set({ until: now, notice: said.notice })
+    .set({ until: now, notice: said.notice, insteadId: said.insteadId ?? null, endsAt: null })
     .where(shown([row.id]));
   await tx.update(piece).set({ liveVersionId: null, liveAt: null }).where(eq(piece.id, row.id));
   change.happened(
     pieceWithdrawn,
-    { version: version.number, ...said },
+    { version: version.number, note: said.note, notice: said.notice },
     { pieceId: row.id, subjectId: row.liveVersionId, tell: { author: [row.authorId] } },
   );
 }

@@ -16,7 +16,9 @@ export type TaskKind =
   | "sweep"
   | "search"
   | "reminder"
-  | "bundle";
+  | "bundle"
+  | "ending"
+  | "ending-soon";
 
 /** Something that has to happen, and when. */
 export interface Later {

@@ -31,7 +31,7 @@ test("a notice is worded anew: an unknown field is refused where it stands, the 
   await chief.reload();
   await expect(headline).toHaveValue("{{who}} wrote on {{piece}}");
   await noor.goto("/notices");
-  await expect(noor.getByText(/^\w+ \w+ wrote on /).first()).toBeVisible();
+  await expect(noor.getByText(/^\w+ \w+ wrote on /).first()).toBeAttached();
   await chief.getByRole("button", { name: "Back to the ready-made words" }).click();
   await expect(headline).toHaveValue("{{what}}");
   await chief.getByRole("link", { name: "by mail" }).click();
@@ -97,6 +97,10 @@ test("three pieces in a table each take a step of their own, by keyboard", async
   await noor.getByLabel("When Table, one is due").fill("in 3 wd");
   await choose(noor.getByLabel("Step of Table, two"), "Send for copy edit");
   await noor.getByLabel("A note with Table, two").fill("Mind the bridge.");
+  await noor.getByRole("button", { name: "Show what would happen" }).press("Enter");
+  await expect(noor.getByText("Choose who reviews it.")).toHaveCount(2);
+  for (const title of ["Table, one", "Table, two"])
+    await pick(noor.getByLabel(`To whom goes ${title}`), "Petra Holmqvist");
   await noor.getByRole("button", { name: "Show what would happen" }).press("Enter");
   await expect(noor.getByText("2 pieces would go. Nothing is done yet.")).toBeVisible();
   await noor.reload();

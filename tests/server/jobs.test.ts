@@ -113,8 +113,8 @@ test("300 releases due at one instant, two nodes, one killed half way: all out, 
   expect(await verifyLedger(world.db)).toMatchObject({ broken: null });
 }, 120_000);
 
-test("80 reviews late at one instant, two nodes, one killed half way: each owner called once for each, each mail once", async () => {
-  const LATE = 80;
+test("40 reviews late at one instant, two nodes, one killed half way: each owner called once for each, each mail once", async () => {
+  const LATE = 40;
   await bindReview(world, "any", [{ person: "wim" }], { overdue: { after: "1h", do: "escalate", to: "role:chief" } });
   const ids: string[] = [];
   for (let i = 0; i < LATE; i++) {

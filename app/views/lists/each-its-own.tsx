@@ -25,8 +25,7 @@ export function EachItsOwn({ page, answer }: { page: Data; answer: FormAnswer | 
         ))}
       </ul>
       <p className="text-13 text-rail">
-        Whoever is named reviews where the workflow lets the sender choose. Without a date it is due as the workflow
-        says.
+        Where the sender chooses who reviews, name somebody. Without a date it is due as the workflow says.
       </p>
       <Button look={page.counts.would > 0 ? "plain" : "go"} busy={busy}>
         Show what would happen
@@ -78,7 +77,7 @@ function EachRow({
         look="small"
         choices={people}
         defaultValue={said?.personId ?? ""}
-        placeholder="whoever is due"
+        placeholder="whom"
       />
       <MomentInput
         name={`at.${position}`}

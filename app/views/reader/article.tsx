@@ -54,6 +54,15 @@ export function Article({
         // biome-ignore lint/security/noDangerouslySetInnerHtml: our own renderer, which escapes everything
         <div className="manuscript mt-6" dangerouslySetInnerHTML={{ __html: piece.html }} />
       )}
+      {piece.corrections.length > 0 && (
+        <ul aria-label="Corrections" className="mt-8 space-y-1 border-t border-rule pt-3 font-sans text-13">
+          {piece.corrections.map(({ at, words }) => (
+            <li key={at} className="break-words">
+              Corrected <When at={at} dateOnly />: {words}
+            </li>
+          ))}
+        </ul>
+      )}
     </article>
   );
 }

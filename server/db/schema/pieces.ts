@@ -48,6 +48,8 @@ export const piece = mysqlTable(
     dueAt: instant("due_at"),
     urgency: token("urgency", { length: 10 }).$type<Urgency>().notNull().default("normal"),
     publishAt: instant("publish_at"),
+    /** Before it nothing of it reaches readers, whoever plans it. */
+    embargoUntil: instant("embargo_until"),
     private: boolean("private").notNull().default(false),
     /** Whether the state's viewers leave somebody out; then `piece_viewer` says who remains. */
     restricted: boolean("restricted").notNull().default(false),

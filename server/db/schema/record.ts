@@ -1,5 +1,7 @@
 import { bigint, index, int, mysqlTable, unique, varchar } from "drizzle-orm/mysql-core";
+import type { Lookout } from "#core/release/findings.ts";
 import type { Hold } from "#core/release/preflight.ts";
+import type { Windows } from "#core/release/window.ts";
 import { instant, json, token, uuid } from "./columns.ts";
 import { person } from "./people.ts";
 import { piece, version } from "./pieces.ts";
@@ -18,7 +20,16 @@ export const release = mysqlTable(
     versionId: uuid("version_id")
       .notNull()
       .references(() => version.id),
+    channel: token("channel", { length: 20 }).$type<ChannelKey>().notNull().default("site"),
+    /** When it leaves: what was wished for, or what its channel's windows make of that. */
     at: instant("at").notNull(),
+    wishedAt: instant("wished_at"),
+    /** Why it leaves outside the windows; null where it keeps to them. */
+    outside: varchar("outside", { length: 500 }),
+    /** When readers see it no more, by itself; null for no end. */
+    endsAt: instant("ends_at"),
+    /** What it corrects, for readers. */
+    correction: varchar("correction", { length: 500 }),
     status: token("status", { length: 10 }).$type<ReleaseStatus>().notNull(),
     /** What stands in its way as far as is known: it will be held by that, or is. */
     holds: json("holds").$type<Hold[]>().notNull(),
@@ -33,8 +44,18 @@ export const release = mysqlTable(
   (table) => [index("release_due").on(table.status, table.at), index("release_piece").on(table.pieceId, table.status)],
 );
 
-/** Where releases go; one for now. */
-export type Channel = "site";
+/** A channel's key; `site` is the reader site, which there always is. */
+export type ChannelKey = string;
+
+/** Where releases go: when it lets them leave, and what the team looks out for there. */
+export const channel = mysqlTable("channel", {
+  key: token("key", { length: 20 }).$type<ChannelKey>().primaryKey(),
+  name: varchar("name", { length: 80 }).notNull(),
+  /** Null: always open. */
+  windows: json("windows").$type<Windows | null>(),
+  lookout: json("lookout").$type<Lookout | null>(),
+  revision: int("revision").notNull().default(1),
+});
 
 /** What readers of a channel see of a piece: one version, from an instant until another. */
 export const released = mysqlTable(
@@ -44,15 +65,21 @@ export const released = mysqlTable(
     pieceId: uuid("piece_id")
       .notNull()
       .references(() => piece.id),
-    channel: token("channel", { length: 20 }).$type<Channel>().notNull(),
+    channel: token("channel", { length: 20 }).$type<ChannelKey>().notNull(),
     versionId: uuid("version_id")
       .notNull()
       .references(() => version.id),
     from: instant("from_at").notNull(),
     /** When it was replaced or withdrawn; null while readers see it. */
     until: instant("until_at"),
+    /** When it ends by itself; null for never. */
+    endsAt: instant("ends_at"),
     /** What readers find in its place since it was withdrawn; null where another version took it. */
     notice: varchar("notice", { length: 500 }),
+    /** The piece they are led to instead. */
+    insteadId: uuid("instead_id").references(() => piece.id),
+    /** What was corrected by it, for readers; null where it is no correction, or one not spoken of. */
+    correction: varchar("correction", { length: 500 }),
   },
   (table) => [
     index("released_piece").on(table.pieceId, table.channel, table.until),
