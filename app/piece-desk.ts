@@ -39,6 +39,8 @@ import {
   withdrawInput,
   withdrawPiece,
 } from "#server/release/commands.ts";
+import { endAt, endInput } from "#server/release/ending.ts";
+import { embargoInput, setEmbargo, wishFor, wishInput } from "#server/release/wishes.ts";
 import {
   remark,
   remarkInput,
@@ -130,7 +132,10 @@ function formsOf({ zone }: Viewer): Record<string, PageForm> {
     accept: form(proposalsInput, acceptProposals),
     aside: form(proposalsInput, setAside),
     tick: form(tickInput, tickPoint),
-    plan: form(planInput.extend({ at: someMoment(zone) }), planRelease, true),
+    plan: form(planInput.extend({ at: someMoment(zone), endsAt: moment(zone) }), planRelease, true),
+    end: form(endInput.extend({ endsAt: moment(zone) }), endAt, true),
+    embargo: form(embargoInput.extend({ until: moment(zone) }), setEmbargo, true),
+    wish: form(wishInput.extend({ at: moment(zone) }), wishFor, true),
     confirm: form(confirmInput, confirmRelease, true),
     cancel: form(cancelInput, cancelRelease, true),
     withdraw: form(withdrawInput, withdrawPiece, true),

@@ -37,6 +37,7 @@ export default [
         index("routes/publication-settings.tsx"),
         route("sections", "routes/publication-sections.tsx"),
         route("kinds", "routes/publication-kinds.tsx"),
+        route("channels", "routes/publication-channels.tsx"),
         route("telling", "routes/publication-telling.tsx"),
         route("wording", "routes/publication-wording.tsx"),
         route("wording/:event/:part", "routes/publication-wording-one.tsx"),

@@ -1,4 +1,5 @@
 import { eq, lt, sql } from "drizzle-orm";
+import { WEEKDAYS } from "#core/time/calendar.ts";
 import { fromLocalInput, localDate } from "#core/time/local.ts";
 import type { Database } from "#server/db/client.ts";
 import { newId } from "#server/db/schema/columns.ts";
@@ -20,6 +21,7 @@ import {
   workflow,
 } from "#server/db/schema/index.ts";
 import { hashPassword } from "#server/people/passwords.ts";
+import { channelInput, SITE, saveChannel } from "#server/release/channels.ts";
 import { putInUse } from "#server/workflows/adopt.ts";
 import { bindWorkflow } from "#server/workflows/bindings.ts";
 import { startCopy } from "#server/workflows/copies.ts";
@@ -80,7 +82,29 @@ export async function seedDemo(db: Database, seeding: Seeding): Promise<void> {
   });
   await slip(db, (who, at) => ({ ...act, personId: ids.person(who), now: at }), now);
   await quieten(db, now);
+  await saveChannel({ ...act, now }, readerSite(calendar.closed, ids.section, ids.kind));
 }
+
+/** The reader site: nothing leaves at night, Winter and the Bulletin have their rhythm, and three a day are enough. */
+const readerSite = (closed: readonly string[], section: (key: string) => string, kind: (key: string) => string) =>
+  channelInput.parse({
+    key: SITE,
+    name: "Reader site",
+    windows: {
+      format: "elenco.windows/1",
+      zone: calendar.timeZone,
+      open: [{ days: [...WEEKDAYS], from: "05:00", until: "24:00" }],
+      closed,
+    },
+    lookout: {
+      perDay: 3,
+      rhythms: [
+        { of: "section", id: section("winter"), days: 10 },
+        { of: "kind", id: kind("bulletin-item"), days: 7 },
+      ],
+    },
+    revision: 0,
+  });
 
 async function layDownSetting(db: Database, now: number) {
   const personIds = new Map(people.map((one) => [one.key, newId()]));

@@ -20,6 +20,8 @@ interface Props {
   "aria-describedby"?: string | undefined;
   "aria-invalid"?: true | undefined;
   onChange?(value: string): void;
+  /** Which days the month strikes through; those nobody works on where it is left out. */
+  isClosed?: ((day: string) => boolean) | undefined;
 }
 
 interface Kind {
@@ -53,7 +55,16 @@ const shown = (kind: Kind, dates: Dates, value: string) => {
  * A line that understands dates as people write them, and says them back once it is left; the month
  * beside it shows the days nobody works on. A form is sent the date as ISO 8601, or the words nobody understood.
  */
-function DateInput({ kind, value, defaultValue = "", name, look = "box", onChange, ...rest }: Props & { kind: Kind }) {
+function DateInput({
+  kind,
+  value,
+  defaultValue = "",
+  name,
+  look = "box",
+  onChange,
+  isClosed,
+  ...rest
+}: Props & { kind: Kind }) {
   const dates = useDates();
   const [own, setOwn] = useState(value ?? defaultValue);
   const held = value ?? own;
@@ -118,6 +129,7 @@ function DateInput({ kind, value, defaultValue = "", name, look = "box", onChang
       >
         <Suspense fallback={<p role="status">One moment …</p>}>
           <Month
+            isClosed={isClosed ?? dates.isClosed}
             chosen={kind.read(dates, held)?.slice(0, 10) ?? null}
             onChoose={(day) => {
               const time = kind === MOMENT && held.includes("T") ? held.slice(10) : "";

@@ -10,8 +10,16 @@ const LABEL = new Intl.DateTimeFormat("en-GB", { day: "numeric", month: "long", 
 const CELL = "size-8 p-0 text-center";
 
 /** A month to choose a day from, weeks from Monday, closed days struck through. */
-export default function Month({ chosen, onChoose }: { chosen: string | null; onChoose(day: string): void }) {
-  const { today, isClosed } = useDates();
+export default function Month({
+  chosen,
+  onChoose,
+  isClosed,
+}: {
+  chosen: string | null;
+  onChoose(day: string): void;
+  isClosed(day: string): boolean;
+}) {
+  const { today } = useDates();
   return (
     <DayPicker
       mode="single"

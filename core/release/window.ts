@@ -1,6 +1,7 @@
 import { Temporal } from "temporal-polyfill";
 import { z } from "zod";
 import { isZone, type Span, WEEKDAYS } from "../time/calendar.ts";
+import { minutesOf } from "../time/hours.ts";
 
 const [MINUTE, DAY, DAY_MINUTES] = [60_000, 86_400_000, 1440];
 /** So far ahead a window is looked for, in days; beyond it nothing leaves. */
@@ -191,8 +192,6 @@ function without(span: Span, out: Span): Span[] {
   ];
   return parts.filter((part) => part.start < part.end);
 }
-
-const minutesOf = (text: string) => Number(text.slice(0, 2)) * 60 + Number(text.slice(3));
 
 const dayNumber = ({ zone }: Windows, at: number): number => {
   const date = Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(zone).toPlainDate();

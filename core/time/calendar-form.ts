@@ -1,4 +1,5 @@
 import { type Calendar, calendarSchema, WEEKDAYS } from "./calendar.ts";
+import { linesOf, readHours, writeHours } from "./hours.ts";
 
 /** A working calendar as a person writes it: hours as `09:00-13:00, 14:00-17:30`, dates a line each. */
 export interface CalendarText {
@@ -10,8 +11,6 @@ export interface CalendarText {
   special: string;
 }
 
-const HOURS = /^(\d{1,2}:\d{2})\s*[-–]\s*(\d{1,2}:\d{2})$/;
-
 /** Writes a calendar for its form. */
 export function writeCalendarForm(calendar: Calendar): CalendarText {
   const week = Object.fromEntries(WEEKDAYS.map((day) => [day, writeHours(calendar.week[day] ?? [])]));
@@ -22,9 +21,6 @@ export function writeCalendarForm(calendar: Calendar): CalendarText {
     special: calendar.special.map(({ date, hours }) => `${date}: ${writeHours(hours)}`).join("\n"),
   };
 }
-
-const writeHours = (hours: readonly (readonly [string, string])[]) =>
-  hours.map(([from, until]) => `${from}-${until}`).join(", ");
 
 /** Reads a calendar from its form, or says which field was not understood and why. */
 export function readCalendarForm(text: CalendarText): { calendar: Calendar } | { field: string; message: string } {
@@ -49,21 +45,3 @@ export function readCalendarForm(text: CalendarText): { calendar: Calendar } | {
   const field = at === "timeZone" ? "zone" : at === "week" ? String(issue?.path[1] ?? "mon") : at;
   return { field, message: `${issue?.message ?? "This was not understood"}.` };
 }
-
-const linesOf = (text: string) =>
-  text
-    .split("\n")
-    .map((line) => line.trim())
-    .filter((line) => line !== "");
-
-function readHours(text: string): [string, string][] | null {
-  const parts = text
-    .split(",")
-    .map((part) => part.trim())
-    .filter((part) => part !== "");
-  const read = parts.map((part) => HOURS.exec(part));
-  if (read.some((one) => one === null)) return null;
-  return read.map((one) => [padded(one?.[1]), padded(one?.[2])]);
-}
-
-const padded = (time = "") => time.padStart(5, "0");

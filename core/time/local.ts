@@ -25,3 +25,22 @@ export function fromLocalInput(text: string, zone: string): number | null {
     return null;
   }
 }
+
+/** The same wall time on another local day; one a change of the clock skips is taken when it would have been. @param day `2026-11-26` */
+export function sameTimeOn(at: number, day: string, zone: string): number {
+  const time = Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(zone).toPlainTime();
+  return Temporal.PlainDate.from(day).toZonedDateTime({ timeZone: zone, plainTime: time }).epochMilliseconds;
+}
+
+/** The local day so many days after another. @param day `2026-11-26` */
+export const dayAfter = (day: string, days: number): string => Temporal.PlainDate.from(day).add({ days }).toString();
+
+/** The instant a local day begins. @param day `2026-11-26` */
+export const startOf = (day: string, zone: string): number =>
+  Temporal.PlainDate.from(day).toZonedDateTime({ timeZone: zone }).epochMilliseconds;
+
+/** The Monday of the week a local day lies in. @param day `2026-11-26` */
+export function mondayOf(day: string): string {
+  const date = Temporal.PlainDate.from(day);
+  return date.subtract({ days: date.dayOfWeek - 1 }).toString();
+}

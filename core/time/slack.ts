@@ -1,6 +1,7 @@
 import { counted } from "../words/say.ts";
 import { type Calendar, WEEKDAYS } from "./calendar.ts";
 import { openTime } from "./due.ts";
+import { minutesOf } from "./hours.ts";
 
 const [MINUTE, HOUR] = [60_000, 3_600_000];
 
@@ -29,9 +30,7 @@ export function saySlack(calendar: Calendar, length: number): string {
 /** How long one works on the longest day of a usual week, in milliseconds. */
 function dayLength({ week }: Calendar): number {
   const minutes = WEEKDAYS.map((name) =>
-    (week[name] ?? []).reduce((sum, [from, until]) => sum + at(until) - at(from), 0),
+    (week[name] ?? []).reduce((sum, [from, until]) => sum + minutesOf(until) - minutesOf(from), 0),
   );
   return Math.max(...minutes) * MINUTE;
 }
-
-const at = (clock: string) => Number(clock.slice(0, 2)) * 60 + Number(clock.slice(3, 5));

@@ -22,6 +22,11 @@ const askHead = prepared((db) =>
       withdrawn: sql<
         string | null
       >`(SELECT ${released.notice} FROM ${released} WHERE ${released.pieceId} = ${piece.id} ORDER BY ${released.from} DESC LIMIT 1)`,
+      endsAt: sql<
+        number | null
+      >`(SELECT ${released.endsAt} FROM ${released} WHERE ${released.pieceId} = ${piece.id} AND ${released.until} IS NULL LIMIT 1)`.mapWith(
+        released.endsAt,
+      ),
     })
     .from(piece)
     .innerJoin(person, eq(person.id, piece.authorId))

@@ -7,12 +7,14 @@ import { reviewDecided } from "#core/events/review.ts";
 import { sayStuck } from "#core/review/round.ts";
 import { sayFlag, VOID_REASONS } from "#core/review/seating.ts";
 import { localDate } from "#core/time/local.ts";
+import { legsFrom } from "#core/workflow/legs.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { person, piece } from "../db/schema/index.ts";
 import { filesOf } from "../files/queries.ts";
 import { loadFacts, type PieceFacts } from "../piece/facts.ts";
 import { holderOf } from "../piece/holder.ts";
+import { loadChannel, SITE } from "../release/channels.ts";
 import { holdSentences, mayLetOut } from "../release/commands.ts";
 import { mentionable } from "../remarks/mentions.ts";
 import { type Told, threadsOf } from "../remarks/queries.ts";
@@ -59,13 +61,15 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
   const facts = await loadFacts(db, viewer.places, and(visible(viewer), eq(piece.slug, slug)));
   if (!facts) return null;
   const id = facts.piece.id;
-  const [beside, round, load, versions, holder, files] = await Promise.all([
+  const ready = facts.state.kind === "ready";
+  const [beside, round, load, versions, holder, files, site] = await Promise.all([
     besideText(db, id, viewer),
     loadOpenRound(db, id),
     choosing ? loadsSeen(db, viewer) : NOTHING_WAITS,
     newestVersions(db, id, VERSIONS),
     holderOf(db, id, viewer.now),
     filesOf(db, id),
+    ready ? loadChannel(db, SITE) : null,
   ]);
   const { threads, entries, plan, assigned } = beside;
   const team = teamOf(viewer.roster, localDate(viewer.now, viewer.calendar.timeZone), load);
@@ -168,9 +172,25 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
       status: plan.status,
       holds: holdSentences(plan.holds),
       by: name(plan.plannedBy),
+      wishedAt: plan.wishedAt,
+      outside: plan.outside,
+      endsAt: plan.endsAt,
+      correction: plan.correction,
       /** Whether the viewer may confirm what is proposed. */
       confirmable: plan.status === "proposed" && mayLetOut(facts, viewer, viewer.now),
     },
+    /** When the reader site lets anything leave, where it keeps to windows; null for a piece that is not ready, too. */
+    windows: site?.windowed ? site.windows : null,
+    /** Whether the viewer may let it out outside of them. */
+    outside: may("release.outside"),
+    /** The stops it has still to pass, the present one first; none where it has arrived. */
+    ahead: facts.piece.inFlight ? legsFrom(facts.workflow, facts.state) : [],
+    /** Whether the viewer may say when it is wished for. */
+    wishes: facts.piece.inFlight === true && !plan && may("piece.schedule"),
+    embargoUntil: facts.piece.embargoUntil,
+    embargoes: may("piece.release") && facts.piece.liveVersionId === null,
+    /** When readers see it no more, by itself. */
+    endsAt: beside.endsAt,
     /** What readers find in its place, where it was withdrawn. */
     withdrawn: beside.withdrawn,
     overriddenAt: facts.piece.overriddenAt,

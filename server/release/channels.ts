@@ -6,10 +6,12 @@ import { type Lookout, lookoutSchema, NOTHING_LOOKED_FOR } from "#core/release/f
 import { alwaysOpen, isOpen, leaveBeside, opens, type Windows, windowsSchema } from "#core/release/window.ts";
 import { sayInstant } from "#core/time/words.ts";
 import { administering } from "../access/administer.ts";
+import { visible } from "../access/visible.ts";
 import type { Queryable, Transaction } from "../db/client.ts";
-import { channel, release } from "../db/schema/index.ts";
+import { channel, piece, release } from "../db/schema/index.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { schedule } from "../tasks/schedule.ts";
+import type { Viewer } from "../viewer.ts";
 import type { Act } from "../write.ts";
 import { OPEN } from "./plans.ts";
 
@@ -129,6 +131,30 @@ export function saveChannel(act: Act, wanted: z.output<typeof channelInput>): Pr
     change.happened(channelChanged, { key, name, windows, lookout, moved }, { before: row ?? null });
     return accept({ moved });
   });
+}
+
+/** The planned releases a viewer may see that other windows would move, and when they would leave; null for never. */
+export async function wouldMove(db: Queryable, viewer: Viewer, { key, windows }: Pick<Channel, "key" | "windows">) {
+  const plans = await plansOutside(db, { key, windows }, viewer.now);
+  const rows = await db
+    .select({ id: piece.id, slug: piece.slug, title: piece.title })
+    .from(piece)
+    .where(
+      and(
+        visible(viewer),
+        inArray(
+          piece.id,
+          plans.map((plan) => plan.pieceId),
+        ),
+      ),
+    );
+  const shown = new Map(rows.map((row) => [row.id, row]));
+  const moves = plans.flatMap((plan) => {
+    const row = shown.get(plan.pieceId);
+    const to = opens(windows, Math.max(viewer.now, plan.wishedAt ?? plan.at));
+    return row ? [{ slug: row.slug, title: row.title, at: plan.at, to }] : [];
+  });
+  return accept(moves);
 }
 
 /** Moves what is planned for a closed time to the next open one. @returns how many */

@@ -22,7 +22,7 @@ const SCREENS: [name: string, heading: RegExp, who: string, where: (page: Page) 
   ["a piece to decide on", /Decide on version/, "Jorun Faas", async (page) => `${await firstPiece(page)}?do=decide`],
   ["a piece to write", /./, "Noor Castellan", firstPiece],
   ["a new piece", /New piece|A new piece/, "Noor Castellan", async () => "/pieces/new"],
-  ["schedule", /^Schedule$/, "Ilda Marenzi", async () => "/schedule"],
+  ["schedule", /^What leaves when$/, "Ilda Marenzi", async () => "/schedule"],
   ["what else there is to do", /What else/, "Ilda Marenzi", async (page) => `${await firstPiece(page)}?do=more`],
   ["who has it", /Who has it/, "Ilda Marenzi", async (page) => `${await firstPiece(page)}?do=pass`],
   ["where it belongs", /Where it belongs/, "Ilda Marenzi", async (page) => `${await firstPiece(page)}?do=place`],
@@ -49,6 +49,7 @@ const SCREENS: [name: string, heading: RegExp, who: string, where: (page: Page) 
   ["what waits anywhere", /^Waiting$/, "Ilda Marenzi", async () => "/pending"],
   ["the load", /^Load$/, "Ilda Marenzi", async () => "/load"],
   ["messages", /^Messages$/, "Ilda Marenzi", async () => "/publication/telling"],
+  ["channels", /^Channels$/, "Ilda Marenzi", async () => "/publication/channels"],
   ["wording", /^Wording$/, "Ilda Marenzi", async () => "/publication/wording"],
   ["the words of a notice", /commented on/, "Ilda Marenzi", async () => "/publication/wording/comment.made/concerned"],
   ["the chat stand-in", /^Chat$/, "Noor Castellan", async () => "/standins/chat"],
@@ -131,7 +132,7 @@ test("a panel opens where one sees it, and begins at its first field, at any wid
 test("finding a piece and a place from anywhere, and the list of keys", async ({ browser }) => {
   const page = await signIn(browser, "Ilda Marenzi");
   await page.goto("/schedule", { waitUntil: "load" });
-  await expect(page.getByRole("combobox")).toBeEditable();
+  await expect(page.getByRole("combobox", { name: "Find a piece or a place" })).toBeEditable();
   await page.keyboard.press("Control+k");
   await page.keyboard.type("Snowshoe loop");
   await expect(page.getByRole("option", { name: /Snowshoe loop at Prato Alto/ })).toBeVisible();

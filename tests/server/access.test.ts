@@ -22,8 +22,8 @@ import { endGrant } from "#server/people/grants.ts";
 import { loadSession, openSession } from "#server/people/sessions.ts";
 import { listPieces } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
+import { timetable } from "#server/pieces/timetable.ts";
 import { yourTurn } from "#server/pieces/turn.ts";
-import { listSchedule } from "#server/release/queries.ts";
 import { remark } from "#server/remarks/commands.ts";
 import { loadViewer } from "#server/viewer.ts";
 import {
@@ -279,7 +279,7 @@ describe("your turn", () => {
       return [
         await count(() => yourTurn(counted.db, viewer)),
         await count(() => listPieces(counted.db, viewer, {})),
-        await count(() => listSchedule(counted.db, viewer)),
+        await count(() => timetable(counted.db, viewer, { from: MORNING - DAY, until: MORNING + 40 * DAY })),
       ];
     };
     const add = async () => accepted(await send(counted, (await begin(counted)).id, "tobia", "send"));

@@ -51,6 +51,12 @@ export const PUBLICATION_ROOMS: readonly Place[] = [
   { to: "/publication/sections", name: "Sections", about: "The tree of sections", needs: ["section.edit"] },
   { to: "/publication/kinds", name: "Kinds", about: "Fields, guidance and limits", needs: ["section.edit"] },
   {
+    to: "/publication/channels",
+    name: "Channels",
+    about: "When anything may leave, and what to look out for",
+    needs: ["publication.edit"],
+  },
+  {
     to: "/publication/telling",
     name: "Messages",
     about: "How people are told, and what did not leave",

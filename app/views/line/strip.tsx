@@ -8,6 +8,8 @@ interface Props {
   seats?: readonly { name: string; decided: boolean }[];
   /** Whether the stops' names stand above them. */
   names?: boolean;
+  /** Whether it is the marks alone, where there is no room for days and lengths. */
+  bare?: boolean;
 }
 
 const CLOSE_STOPS = 7;
@@ -16,7 +18,7 @@ const CLOSE_STOPS = 7;
  * A piece's whole way in one row: time spent between the stops behind, how long it has been at the
  * present one, the day each stop ahead is due and, when that is later, the day it is expected.
  */
-export function Strip({ stops, seats = [], names = false }: Props) {
+export function Strip({ stops, seats = [], names = false, bare = false }: Props) {
   const clock = useClock();
   // A day ahead is known by its weekday; one that has passed needs its month.
   const day = (at: number) => {
@@ -25,7 +27,12 @@ export function Strip({ stops, seats = [], names = false }: Props) {
   };
   const close = stops.length >= CLOSE_STOPS;
   return (
-    <ol className="strip" data-names={names ? "" : undefined} aria-label={inWords(stops, clock)}>
+    <ol
+      className="strip"
+      data-names={names ? "" : undefined}
+      data-bare={bare ? "" : undefined}
+      aria-label={inWords(stops, clock)}
+    >
       {stops.map((stop, i) => {
         const next = stops[i + 1];
         const expected = stop.late && stop.expectedAt ? day(stop.expectedAt) : null;

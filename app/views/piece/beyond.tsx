@@ -23,6 +23,9 @@ export function Further({ page }: Pick<PanelProps, "page">) {
     page.routing && ["place", "Where it belongs", "Another section, kind or author."],
     page.configure && ["line", "Put it on another line", "Another workflow for this piece alone."],
     page.overrides.length > 0 && ["override", "Move it past its rules", "Rare, with a reason, flagged on the piece."],
+    page.wishes && ["wish", "The date wished for", "Another, and what that means for its stops."],
+    page.embargoes && ["embargo", "Embargo", "Nothing of it reaches readers before a time, whoever plans it."],
+    page.withdrawable && ["until", "Until when readers see it", "It leaves them by itself at a time."],
     page.withdrawable && [
       "withdraw",
       "Take it away from readers",

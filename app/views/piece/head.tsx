@@ -320,6 +320,18 @@ function Turn({ page }: { page: PiecePageData }) {
           </>
         )
       )}
+      {page.embargoUntil !== null && page.embargoUntil > now && (
+        <>
+          {" "}
+          Under embargo until <When at={page.embargoUntil} />.
+        </>
+      )}
+      {page.endsAt !== null && row.live !== null && (
+        <>
+          {" "}
+          Readers see it until <When at={page.endsAt} />.
+        </>
+      )}
       {page.revised && page.live !== null && (
         <>
           {" "}

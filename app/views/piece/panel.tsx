@@ -14,7 +14,7 @@ import { Files } from "./files.tsx";
 import { Panelled, type PanelProps } from "./framed.tsx";
 import { Guests } from "./guests.tsx";
 import { Placing } from "./placing.tsx";
-import { Planning, Withdrawing } from "./planning.tsx";
+import { Embargo, Ending, Planning, Wishing, Withdrawing } from "./planning.tsx";
 import { Routing } from "./routing.tsx";
 import { Sending } from "./sending.tsx";
 
@@ -60,6 +60,9 @@ function panelFor(doing: string, props: PanelProps) {
   if (doing === "place" && page.routing) return <Placing {...props} />;
   if (doing === "line" && page.configure) return <OnAnotherLine {...props} />;
   if (doing === "override" && page.overrides.length > 0) return <Overriding {...props} />;
+  if (doing === "wish" && page.wishes) return <Wishing {...props} />;
+  if (doing === "until" && page.withdrawable) return <Ending {...props} />;
+  if (doing === "embargo" && page.embargoes) return <Embargo {...props} />;
   if (doing === "withdraw" && page.withdrawable) return <Withdrawing {...props} />;
   if (doing === "abandon" && page.abandonable) return <Abandoning {...props} />;
   if (doing === "delete" && page.deletable) return <Deleting {...props} />;

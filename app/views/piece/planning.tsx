@@ -1,16 +1,23 @@
+import { useState } from "react";
 import { useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
-import { Checkbox, TextArea } from "#app/ui/field.tsx";
-import { useClock, When } from "#app/views/time/clock.tsx";
-import { toLocalInput } from "#core/time/local.ts";
+import { Checkbox, TextArea, TextField } from "#app/ui/field.tsx";
+import { useCalendar, useClock, When } from "#app/views/time/clock.tsx";
+import { openBetween, opens } from "#core/release/window.ts";
+import { dayAfter, fromLocalInput, startOf, toLocalInput } from "#core/time/local.ts";
+import { plan } from "#core/time/plan.ts";
+import { saySlack, slack } from "#core/time/slack.ts";
+import { sayDate, sayInstant } from "#core/time/words.ts";
+import { capital } from "#core/words/say.ts";
 import { Framed, type PanelProps } from "./framed.tsx";
 
 /** When a ready piece reaches readers: planned, or proposed by who may not let it out. */
 export function Planning({ page, answer }: PanelProps) {
   const { zone } = useClock();
   const busy = useBusy();
-  const at = page.plan?.at ?? page.row.publishAt;
+  const at = page.plan?.wishedAt ?? page.plan?.at ?? page.row.publishAt;
+  const [wish, setWish] = useState(at ? toLocalInput(at, zone) : "");
   const word = page.plan ? "Move the release" : "Plan the release";
   return (
     <>
@@ -36,7 +43,32 @@ export function Planning({ page, answer }: PanelProps) {
           name="at"
           defaultValue={at ? toLocalInput(at, zone) : ""}
           required
+          onChange={setWish}
+          isClosed={page.windows ? (day) => isShut(page.windows, day, zone) : undefined}
         />
+        <Leaves page={page} wish={fromLocalInput(wish, zone)} />
+        <MomentField
+          label={`Until (${zone}); empty for no end`}
+          name="endsAt"
+          defaultValue={page.plan?.endsAt ? toLocalInput(page.plan.endsAt, zone) : ""}
+          hint="It leaves the reader site by itself then; its author is told before."
+        />
+        {page.live !== null && (
+          <TextArea
+            label="What is corrected, for readers; empty where that is not spoken of"
+            name="correction"
+            maxLength={500}
+            defaultValue={page.plan?.correction ?? ""}
+          />
+        )}
+        {page.windows && page.outside && (
+          <TextField
+            label="Why outside the windows; empty to keep to them"
+            name="outside"
+            maxLength={500}
+            defaultValue={page.plan?.outside ?? ""}
+          />
+        )}
         {answer?.intent === "plan" && answer.refusal?.code === "far" && (
           <Checkbox name="far" value="true">
             It is meant so
@@ -52,6 +84,125 @@ export function Planning({ page, answer }: PanelProps) {
         </Framed>
       )}
     </>
+  );
+}
+
+/** Whether no window opens on a day, the day's own zone. */
+const isShut = (windows: PanelProps["page"]["windows"], day: string, zone: string) =>
+  windows !== null && openBetween(windows, startOf(day, zone), startOf(dayAfter(day, 1), zone)).length === 0;
+
+/** What a wish becomes by windows and embargo, said while it is chosen. */
+function Leaves({ page: { windows, embargoUntil }, wish }: { page: PanelProps["page"]; wish: number | null }) {
+  const { now, zone } = useClock();
+  if (wish === null) return null;
+  const at = windows ? opens(windows, wish) : wish;
+  const kept = embargoUntil !== null && at !== null && at < embargoUntil;
+  if (!windows && !kept) return null;
+  return (
+    <p role="status" className={`text-13 ${at === null || kept ? "font-semibold text-red" : "text-rail"}`}>
+      {at === null
+        ? "No window opens in the year after that."
+        : at === wish
+          ? "That is within a window."
+          : `Leaves ${sayInstant(at, zone, now)}, when the next window opens.`}
+      {kept && embargoUntil !== null && ` It is under embargo until ${sayInstant(embargoUntil, zone, now)}.`}
+    </p>
+  );
+}
+
+/** When a live piece ends by itself. */
+export function Ending({ page, answer }: PanelProps) {
+  const { zone } = useClock();
+  const busy = useBusy();
+  return (
+    <Framed title="Until when readers see it" intent="end" page={page} answer={answer}>
+      <MomentField
+        label={`Until (${zone}); empty for no end`}
+        name="endsAt"
+        defaultValue={page.endsAt ? toLocalInput(page.endsAt, zone) : ""}
+      />
+      <p className="text-13 text-rail">
+        It leaves the reader site by itself then. Its author is told three working days before.
+      </p>
+      <Button look="go" busy={busy}>
+        Keep it so
+      </Button>
+    </Framed>
+  );
+}
+
+/** Keeps a piece from readers until a time, whoever plans it. */
+export function Embargo({ page, answer }: PanelProps) {
+  const { zone } = useClock();
+  const busy = useBusy();
+  return (
+    <Framed title="Embargo" intent="embargo" page={page} answer={answer}>
+      <MomentField
+        label={`Nothing of it reaches readers before (${zone}); empty for none`}
+        name="until"
+        defaultValue={page.embargoUntil ? toLocalInput(page.embargoUntil, zone) : ""}
+      />
+      <TextArea label="Why" name="note" maxLength={4000} />
+      <Button look="go" busy={busy}>
+        Keep it so
+      </Button>
+    </Framed>
+  );
+}
+
+/** When a piece on its way is wished for, and what that means for its stops. */
+export function Wishing({ page, answer }: PanelProps) {
+  const clock = useClock();
+  const { now, zone } = clock;
+  const calendar = useCalendar();
+  const busy = useBusy();
+  const [wish, setWish] = useState(page.row.publishAt ? toLocalInput(page.row.publishAt, zone) : "");
+  const at = fromLocalInput(wish, zone);
+  const leaves = Math.max(now, page.row.dueAt ?? now);
+  const planned = plan(calendar, page.ahead, { since: page.row.since, leaves }, at);
+  const last = planned.at(-1);
+  return (
+    <Framed title="The date wished for" intent="wish" page={page} answer={answer}>
+      <MomentField
+        label={`Wished for readers (${zone}); empty for no date`}
+        name="at"
+        defaultValue={wish}
+        onChange={setWish}
+      />
+      {last && (
+        <table aria-live="polite" className="w-full text-13">
+          <thead>
+            <tr className="border-b border-ink text-left">
+              <th className="py-1 font-semibold">Stop</th>
+              <th className="py-1 font-semibold">by</th>
+              <th className="py-1 font-semibold">expected</th>
+            </tr>
+          </thead>
+          <tbody>
+            {planned.slice(1).map(({ key, reachBy, expected }) => (
+              <tr
+                key={key}
+                className={`border-b border-rule ${reachBy !== null && expected > reachBy ? "text-red" : ""}`}
+              >
+                <th scope="row" className="py-1 pr-2 text-left font-normal">
+                  {page.row.stops.find((stop) => stop.key === key)?.name ?? key}
+                </th>
+                <td className="py-1 pr-2">{reachBy === null ? "" : sayDate(reachBy, zone, now)}</td>
+                <td className="py-1">{sayDate(expected, zone, now)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {last && at !== null && (
+        <p role="status" className={`text-13 ${last.expected > at ? "font-semibold text-red" : ""}`}>
+          {capital(saySlack(calendar, slack(calendar, last.expected, at)))}.
+        </p>
+      )}
+      <Button look="go" busy={busy}>
+        Keep it so
+      </Button>
+    </Framed>
   );
 }
 
@@ -71,6 +222,12 @@ export function Withdrawing({ page, answer }: PanelProps) {
         required
         maxLength={500}
         defaultValue="This page was withdrawn."
+      />
+      <TextField
+        label="A piece they are led to instead; empty for none"
+        name="instead"
+        maxLength={120}
+        hint="The last part of its address on the reader site."
       />
       <Button look="go" busy={busy}>
         Take it away

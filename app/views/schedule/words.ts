@@ -1,0 +1,59 @@
+import type { Finding } from "#core/release/findings.ts";
+import { sayDate, sayInstant } from "#core/time/words.ts";
+import { capital, counted, list } from "#core/words/say.ts";
+import type { Mark } from "#server/pieces/timetable.ts";
+
+/** What words are put together from. */
+export interface Saying {
+  now: number;
+  zone: string;
+  /** What a kind or a section is called, by its id. */
+  name(id: string): string;
+  title(id: string): string;
+}
+
+/** What a mark is, for who cannot see it. */
+export const KIND_WORDS: Record<Mark["what"], string> = {
+  left: "left",
+  planned: "planned",
+  proposed: "proposed, to be confirmed",
+  held: "held",
+  wished: "wished for, not ready",
+  ends: "ends",
+};
+
+/** How a mark stands, in a few words. */
+export function sayStanding(mark: Mark, { now, zone }: Pick<Saying, "now" | "zone">): string {
+  const { what, at, holds, expected, by, replaces } = mark;
+  if (holds.length > 0) return `${what === "held" ? "held" : "will be held"}: ${holds.join(" ")}`;
+  if (what === "wished" && mark.ready)
+    return at < now ? "ready; its date passed without a plan" : "ready, to be planned";
+  if (what === "wished") return expected === null ? "not ready yet" : `expected ${sayDate(expected, zone, now)}`;
+  if (what === "proposed") return `proposed by ${by}`;
+  if (what === "ends") return "readers see it until then";
+  if (what === "left") return "left";
+  return replaces ? "in place of what readers see" : "planned";
+}
+
+const DAY = 86_400_000;
+
+/** Something to look at, as a headline and what there is to say more. */
+export function sayFinding(finding: Finding, { now, zone, name, title }: Saying): { headline: string; more: string } {
+  const day = sayDate(finding.from, zone, now);
+  if (finding.code === "gap") {
+    const { of, from, until } = finding;
+    const what = of.of === "all" ? "Nothing leaves" : `Nothing of ${name(of.id)}`;
+    return {
+      headline: `${what} between ${sayDate(from, zone, now)} and ${sayDate(until, zone, now)}`,
+      more: `${Math.floor((until - from) / DAY)} days; ${of.days === 1 ? "one a day" : `one in ${counted(of.days, "day")}`} is wanted.`,
+    };
+  }
+  const many = capital(counted(finding.ids.length, "piece"));
+  const titles = list(finding.ids.slice(0, 4).map(title));
+  const headlines = {
+    "too-many": `${many} leave ${day}`,
+    "same-subject": `${many} on one subject ${day}`,
+    "too-close": `${many} of a kind close together, from ${sayInstant(finding.from, zone, now)}`,
+  };
+  return { headline: headlines[finding.code], more: titles };
+}

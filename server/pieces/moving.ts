@@ -1,0 +1,91 @@
+import { and, eq, inArray } from "drizzle-orm";
+import { z } from "zod";
+import type { Result } from "#core/refusal.ts";
+import { piece, release } from "../db/schema/index.ts";
+import { confirmInput, confirmRelease, planRelease } from "../release/commands.ts";
+import { OPEN } from "../release/plans.ts";
+import { wishFor } from "../release/wishes.ts";
+import type { Act } from "../write.ts";
+
+/** So many are moved or confirmed in one go. */
+const MOST = 50;
+
+const moved = z.object({ pieceId: z.uuid(), revision: z.int(), at: z.int() });
+export const movesInput = z.array(moved).min(1).max(MOST);
+export const confirmationsInput = z
+  .array(confirmInput.extend({ revision: z.int() }))
+  .min(1)
+  .max(MOST);
+
+/** What became of one of several: when it leaves now, or why nothing was done. */
+export interface Moved {
+  pieceId: string;
+  title: string;
+  /** When it was to leave before, epoch milliseconds; null for no date. */
+  before: number | null;
+  refused: string | null;
+}
+
+/** Moves pieces to other times, each in a write of its own: the release of what is ready, the wish of what is on its way. */
+export async function moveAll(act: Act, moves: z.output<typeof movesInput>): Promise<Moved[]> {
+  const done: Moved[] = [];
+  for (const move of moves) {
+    const plan = await planOf(act, move.pieceId);
+    const result = await (plan.ready ? planRelease(act, { ...move, ...plan.kept }) : wishFor(act, move));
+    done.push(became(move.pieceId, plan, result));
+  }
+  return done;
+}
+
+/** Confirms proposed dates, each in a write of its own. */
+export async function confirmAll(act: Act, orders: z.output<typeof confirmationsInput>): Promise<Moved[]> {
+  const done: Moved[] = [];
+  for (const order of orders) {
+    const plan = await planOf(act, order.pieceId);
+    done.push(became(order.pieceId, plan, await confirmRelease(act, order)));
+  }
+  return done;
+}
+
+interface Before {
+  title: string;
+  ready: boolean;
+  at: number | null;
+  /** What of a plan stays when its time is another. */
+  kept: { endsAt?: number; correction?: string };
+}
+
+/** What is planned or wished for a piece. The commands say whether the caller may see it; until then nothing is told of it. */
+async function planOf({ db }: Act, pieceId: string): Promise<Before> {
+  const [row] = await db
+    .select({
+      title: piece.title,
+      stateKind: piece.stateKind,
+      publishAt: piece.publishAt,
+      at: release.at,
+      endsAt: release.endsAt,
+      correction: release.correction,
+    })
+    .from(piece)
+    .leftJoin(release, and(eq(release.pieceId, piece.id), inArray(release.status, [...OPEN])))
+    .where(eq(piece.id, pieceId));
+  return {
+    title: row?.title ?? "",
+    ready: row?.stateKind === "ready",
+    at: row?.at ?? row?.publishAt ?? null,
+    kept: {
+      ...(row?.endsAt != null && { endsAt: row.endsAt }),
+      ...(row?.correction && { correction: row.correction }),
+    },
+  };
+}
+
+const became = (pieceId: string, { title, at }: Before, result: Result<unknown>): Moved => {
+  const hidden = !result.ok && result.refusal.code === "not-found";
+  return {
+    pieceId,
+    title: hidden ? "" : title,
+    before: hidden ? null : at,
+    refused: result.ok ? null : result.refusal.sentence,
+  };
+};

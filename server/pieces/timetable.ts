@@ -1,0 +1,304 @@
+import { and, asc, eq, gte, inArray, isNotNull, isNull, lt, notInArray, or, type SQL, sql } from "drizzle-orm";
+import { can } from "#core/access/decide.ts";
+import type { Permission } from "#core/access/permissions.ts";
+import type { Carried } from "#core/release/carry.ts";
+import { lookOver } from "#core/release/findings.ts";
+import { sayHold } from "#core/release/preflight.ts";
+import { below, lineage } from "#core/sections/tree.ts";
+import { groupBy } from "#core/words/group.ts";
+import { stateOf, type Workflow } from "#core/workflow/document.ts";
+import { strip } from "#core/workflow/drawing/strip.ts";
+import { legAt, legsAfter } from "#core/workflow/legs.ts";
+import { visible } from "../access/visible.ts";
+import type { Queryable } from "../db/client.ts";
+import { kind, person, piece, release, released, version } from "../db/schema/index.ts";
+import { loadDocuments } from "../piece/documents.ts";
+import { loadChannel, SITE } from "../release/channels.ts";
+import { OPEN } from "../release/plans.ts";
+import type { Viewer } from "../viewer.ts";
+import { drawRows, rowColumns, waysOf } from "./rows.ts";
+
+/** So many marks a timetable holds, so many wishes, so many rows the list below it; so many wait beside it. */
+const [MARKS, WISHES, LISTED, ASIDE] = [4_000, 400, 200, 30];
+
+/** What a mark of the timetable stands for. */
+export type MarkKind = "left" | "planned" | "proposed" | "held" | "wished" | "ends";
+
+/** One thing that leaves, left, is wished for or ends. Instants are epoch milliseconds. */
+export interface Mark extends Carried {
+  /** The piece's id; of an end, with a word before it. */
+  id: string;
+  pieceId: string;
+  slug: string;
+  title: string;
+  revision: number;
+  what: MarkKind;
+  sectionId: string;
+  authorId: string;
+  /** Whether it could be planned at once. */
+  ready: boolean;
+  /** When it is expected, where that is after it is wished for. */
+  expected: number | null;
+  /** Whether readers see an earlier version of it. */
+  replaces: boolean;
+  /** What holds it, or will, in sentences. */
+  holds: string[];
+  by: string | null;
+  movable: boolean;
+  confirmable: boolean;
+}
+
+/** What of the schedule is looked at: a span, narrowed to a section with all below it or a kind, by their keys. */
+export interface TimetableWanted {
+  from: number;
+  until: number;
+  section?: string | undefined;
+  kind?: string | undefined;
+}
+
+const columns = {
+  pieceId: piece.id,
+  slug: piece.slug,
+  title: piece.title,
+  revision: piece.revision,
+  sectionId: piece.sectionId,
+  kindId: piece.kindId,
+  authorId: piece.authorId,
+  live: piece.liveVersionId,
+};
+type Row = { [K in keyof typeof columns]: K extends "revision" ? number : string | (K extends "live" ? null : never) };
+
+/** Everything that leaves, left, is wished for or ends in a span, as far as the viewer may see it, and what to look at in it. */
+export async function timetable(db: Queryable, viewer: Viewer, wanted: TimetableWanted) {
+  const { from, until } = wanted;
+  const narrowed = narrowing(viewer, wanted);
+  const site = await loadChannel(db, SITE);
+  const [plans, wishes, ends] = await Promise.all([
+    db
+      .select({
+        ...columns,
+        at: sql<number>`COALESCE(${release.doneAt}, ${release.at})`.mapWith(release.at),
+        status: release.status,
+        holds: release.holds,
+        by: person.name,
+      })
+      .from(release)
+      .innerJoin(piece, eq(piece.id, release.pieceId))
+      .innerJoin(person, eq(person.id, release.plannedBy))
+      .where(and(narrowed, inArray(release.status, [...OPEN, "done"]), gte(release.at, from), lt(release.at, until)))
+      .orderBy(asc(release.at), asc(release.id))
+      .limit(MARKS),
+    db
+      .select({
+        ...columns,
+        at: piece.publishAt,
+        stateKey: piece.stateKey,
+        stateKind: piece.stateKind,
+        since: piece.since,
+        dueAt: piece.dueAt,
+        revisionId: piece.workflowRevisionId,
+      })
+      .from(piece)
+      .leftJoin(release, and(eq(release.pieceId, piece.id), inArray(release.status, [...OPEN])))
+      .where(
+        and(
+          narrowed,
+          eq(piece.inFlight, true),
+          isNull(release.id),
+          gte(piece.publishAt, from),
+          lt(piece.publishAt, until),
+        ),
+      )
+      .orderBy(asc(piece.publishAt), asc(piece.id))
+      .limit(WISHES),
+    db
+      .select({ ...columns, at: released.endsAt })
+      .from(released)
+      .innerJoin(piece, eq(piece.id, released.pieceId))
+      .where(
+        and(
+          narrowed,
+          isNull(released.until),
+          isNotNull(released.endsAt),
+          gte(released.endsAt, from),
+          lt(released.endsAt, until),
+        ),
+      )
+      .limit(WISHES),
+  ]);
+  const ways = await waysAhead(db, viewer, wishes);
+  const subjects = await subjectsOf(db, site.lookout.subject, [...plans, ...wishes]);
+  const mark = (row: Row, what: MarkKind, at: number, more: Partial<Mark> = {}): Mark => ({
+    id: row.pieceId,
+    pieceId: row.pieceId,
+    slug: row.slug,
+    title: row.title,
+    revision: row.revision,
+    what,
+    at,
+    kindId: row.kindId,
+    sectionId: row.sectionId,
+    sectionIds: lineage(viewer.places, row.sectionId).map((one) => one.id),
+    authorId: row.authorId,
+    subject: subjects.get(row.pieceId) ?? "",
+    way: null,
+    ready: what !== "wished",
+    expected: null,
+    replaces: row.live !== null,
+    holds: [],
+    by: null,
+    movable: what !== "left" && what !== "ends" && may(viewer, "piece.schedule", row),
+    confirmable: what === "proposed" && may(viewer, "piece.release", row),
+    ...more,
+  });
+  const marks = [
+    ...plans.map(({ at, status, holds, by, ...row }) =>
+      mark(row, status === "done" ? "left" : (status as MarkKind), at, {
+        holds: holds.map(sayHold),
+        by,
+        replaces: status !== "done" && row.live !== null,
+      }),
+    ),
+    ...wishes.map((row) =>
+      mark(row, "wished", row.at ?? 0, row.stateKind === "ready" ? { ready: true } : (ways.get(row.pieceId) ?? {})),
+    ),
+    ...ends.map((row) => mark(row, "ends", row.at ?? 0, { id: `end ${row.pieceId}` })),
+  ].sort((a, b) => a.at - b.at || (a.id < b.id ? -1 : 1));
+  const leavings = marks.filter((one) => one.what !== "ends");
+  const zone = viewer.calendar.timeZone;
+  return {
+    marks,
+    findings: lookOver(leavings, site.lookout, { from: Math.max(from, Math.min(viewer.now, until)), until }, zone),
+    windows: site.windows,
+    windowed: site.windowed,
+    lookout: site.lookout,
+  };
+}
+
+function narrowing(viewer: Viewer, { section: sectionKey, kind: kindKey }: TimetableWanted): SQL | undefined {
+  const root = [...viewer.places.sections.values()].find((one) => one.key === sectionKey);
+  return and(
+    visible(viewer),
+    root ? inArray(piece.sectionId, below(viewer.places, root.id)) : undefined,
+    kindKey ? sql`${piece.kindId} IN (SELECT ${kind.id} FROM ${kind} WHERE ${kind.key} = ${kindKey})` : undefined,
+  );
+}
+
+const may = (viewer: Viewer, permission: Permission, row: Row) =>
+  can(
+    viewer,
+    permission,
+    { sectionIds: lineage(viewer.places, row.sectionId).map((one) => one.id), kindId: row.kindId, piece: null },
+    viewer.now,
+  ).allowed;
+
+type Wish = {
+  pieceId: string;
+  stateKey: string;
+  since: number;
+  dueAt: number | null;
+  revisionId: string;
+  at: number | null;
+};
+
+/** The stops some pieces have still to pass, and when they are expected where that is too late. */
+async function waysAhead(db: Queryable, viewer: Viewer, wishes: readonly Wish[]) {
+  const [documents, stays] = await Promise.all([
+    loadDocuments(
+      db,
+      wishes.map((one) => one.revisionId),
+    ),
+    wishes.length > 0
+      ? waysOf(
+          db,
+          wishes.map((one) => one.pieceId),
+        )
+      : [],
+  ]);
+  const byPiece = groupBy(stays, (one) => one.pieceId);
+  return new Map(
+    wishes.map((one): [string, Partial<Mark>] => {
+      const workflow = documents.get(one.revisionId) as Workflow;
+      const passed = byPiece.get(one.pieceId) ?? [];
+      const last = strip(workflow, passed, one.dueAt, one.at, viewer.calendar, viewer.now).at(-1);
+      const visited = new Set(passed.map((stay) => stay.stateKey));
+      const place = workflow.mainLine.indexOf(one.stateKey);
+      const reached = place >= 0 ? place : workflow.mainLine.findLastIndex((key) => visited.has(key));
+      const legs = [legAt(stateOf(workflow, one.stateKey)), ...legsAfter(workflow, reached)];
+      const leaves = Math.max(viewer.now, one.dueAt ?? viewer.now);
+      return [
+        one.pieceId,
+        { way: { legs, since: one.since, leaves }, expected: last?.late ? (last.expectedAt ?? null) : null },
+      ];
+    }),
+  );
+}
+
+/** What some pieces hold in the field that is looked at. */
+async function subjectsOf(db: Queryable, field: string | null, rows: readonly { pieceId: string }[]) {
+  if (field === null || rows.length === 0) return new Map<string, string>();
+  const path = `$.fields."${field.replaceAll('"', "")}"`;
+  const found = await db
+    .select({ id: piece.id, subject: sql<string | null>`JSON_UNQUOTE(JSON_EXTRACT(${version.content}, ${path}))` })
+    .from(piece)
+    .innerJoin(version, eq(version.id, piece.currentVersionId))
+    .where(
+      inArray(
+        piece.id,
+        rows.map((row) => row.pieceId),
+      ),
+    );
+  return new Map(found.map(({ id, subject }) => [id, String(subject ?? "").slice(0, 120)]));
+}
+
+/** The pieces of some marks as rows of a list, with their ways. */
+export async function rowsOf(db: Queryable, viewer: Viewer, marks: readonly Mark[]) {
+  const ids = [...new Set(marks.slice(0, LISTED).map((one) => one.pieceId))];
+  if (ids.length === 0) return [];
+  const raw = await db
+    .select(rowColumns)
+    .from(piece)
+    .innerJoin(kind, eq(kind.id, piece.kindId))
+    .innerJoin(person, eq(person.id, piece.authorId))
+    .where(and(visible(viewer), inArray(piece.id, ids)));
+  return drawRows(db, viewer, raw);
+}
+
+/** What waits beside a timetable: dates to confirm, and what is ready without one. */
+export async function besideTimetable(
+  db: Queryable,
+  viewer: Viewer,
+  wanted: Pick<TimetableWanted, "section" | "kind">,
+) {
+  const narrowed = narrowing(viewer, { ...wanted, from: 0, until: 0 });
+  const [proposed, undated] = await Promise.all([
+    db
+      .select({ ...columns, at: release.at, by: person.name })
+      .from(release)
+      .innerJoin(piece, eq(piece.id, release.pieceId))
+      .innerJoin(person, eq(person.id, release.plannedBy))
+      .where(and(narrowed, eq(release.status, "proposed")))
+      .orderBy(asc(release.at))
+      .limit(ASIDE),
+    db
+      .select({ ...columns, kind: kind.name, since: piece.since })
+      .from(piece)
+      .innerJoin(kind, eq(kind.id, piece.kindId))
+      .leftJoin(release, and(eq(release.pieceId, piece.id), inArray(release.status, [...OPEN])))
+      .where(
+        and(
+          narrowed,
+          eq(piece.stateKind, "ready"),
+          isNull(release.id),
+          or(isNull(piece.publishAt), lt(piece.publishAt, viewer.now)),
+          notInArray(piece.stateKind, ["live", "closed"]),
+        ),
+      )
+      .orderBy(asc(piece.since), asc(piece.id))
+      .limit(ASIDE),
+  ]);
+  return {
+    proposed: proposed.map((row) => ({ ...row, confirmable: may(viewer, "piece.release", row) })),
+    undated: undated.map((row) => ({ ...row, schedulable: may(viewer, "piece.schedule", row) })),
+  };
+}
