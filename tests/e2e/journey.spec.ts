@@ -232,7 +232,7 @@ test("the writer is told at once, with the reason, mends it and sends it again; 
 
 test("the managing editor plans it, the clock moves on, and readers have it exactly then", async () => {
   await ilda.goto("/schedule");
-  await ilda.getByRole("listitem").filter({ hasText: TITLE }).getByRole("link", { name: "Plan" }).click();
+  await ilda.getByRole("region", { name: "Ready, without a date" }).getByRole("link", { name: TITLE }).click();
   await ilda.getByLabel("Date and time (Europe/Rome)").fill("2026-11-24T16:00");
   await ilda.getByRole("button", { name: "Plan the release" }).click();
   await expect(ilda.getByText("Goes live today, 16:00")).toBeVisible();
@@ -327,7 +327,7 @@ test("a release whose text changed after the approval is held, its reasons shown
   await saved(ilda);
   await advance(ilda, "PT5H");
   await ilda.goto("/schedule");
-  const held = ilda.getByRole("listitem").filter({ hasText: title });
+  const held = ilda.getByRole("listitem").filter({ hasText: title }).first();
   await expect(async () => {
     await ilda.reload();
     await expect(held).toContainText("held", { timeout: 500 });

@@ -88,7 +88,7 @@ test("a step that is closed is taken all the same, with a reason, and says so to
 
 test("who may not let a piece out proposes a date, which waits until it is confirmed", async () => {
   await sefa.goto("/schedule");
-  await sefa.getByRole("listitem").filter({ hasText: "to be confirmed" }).getByRole("link").first().click();
+  await sefa.getByRole("region", { name: "To confirm" }).getByRole("link").first().click();
   await sefa.waitForURL(/\/pieces\/[^?]/);
   const address = sefa.url().replace(/\?.*/, "");
   await sefa.goto(`${address}?do=plan`);

@@ -1,5 +1,7 @@
 import { eq } from "drizzle-orm";
 import type { Result } from "#core/refusal.ts";
+import { NOTHING_LOOKED_FOR } from "#core/release/findings.ts";
+import { alwaysOpen } from "#core/release/window.ts";
 import { STARTING_POINTS } from "#core/workflow/editing/starting-points.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import {
@@ -40,7 +42,10 @@ import { deletePiece, erasePiece, restorePiece } from "#server/pieces/deleting.t
 import { placePiece } from "#server/pieces/placing.ts";
 import { pointOut } from "#server/pieces/pointing.ts";
 import { changePublication, publicationSettings } from "#server/publication/commands.ts";
+import { loadChannel, SITE, saveChannel } from "#server/release/channels.ts";
 import { cancelRelease, confirmRelease, planRelease, withdrawPiece } from "#server/release/commands.ts";
+import { endAt } from "#server/release/ending.ts";
+import { setEmbargo, wishFor } from "#server/release/wishes.ts";
 import { remark, reply, rewordComment, sendRemarks, takeBack } from "#server/remarks/commands.ts";
 import { askOpinion } from "#server/remarks/opinion.ts";
 import { acceptProposals, setAside } from "#server/remarks/proposals.ts";
@@ -401,6 +406,16 @@ export const COMMANDS: Record<string, Try> = {
       return { pieceId, run: (act) => withdrawPiece(act, wanted) };
     },
   },
+  endAt: {
+    may: ["ilda", "kai"],
+    set: async (world) => {
+      const { pieceId } = await ready(world);
+      accepted(await send(world, pieceId, "ilda", "release"));
+      const { piece } = await look(world, pieceId);
+      const wanted = { pieceId, revision: piece.revision, endsAt: MORNING + DAY };
+      return { pieceId, run: (act) => endAt(act, wanted) };
+    },
+  },
   recallPiece: {
     may: ["ilda", "tobia"],
     set: async (world) => {
@@ -509,6 +524,30 @@ export const COMMANDS: Record<string, Try> = {
     await world.db.insert(outbox).values({ id: messageId, recipient: "nobody@fontelba.example", status: "given-up" });
     return sendAgain(act, { messageId });
   }),
+  saveChannel: plain(CHIEF, async (act, world) => {
+    const { revision } = await loadChannel(world.db, SITE);
+    const windows = alwaysOpen("Europe/Rome");
+    return saveChannel(act, { key: SITE, name: "Reader site", windows, lookout: NOTHING_LOOKED_FOR, revision });
+  }),
+  setEmbargo: {
+    may: ["ilda", "kai"],
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      const { piece } = await look(world, pieceId);
+      return {
+        pieceId,
+        run: (act) => setEmbargo(act, { pieceId, revision: piece.revision, until: MORNING + DAY, note: "" }),
+      };
+    },
+  },
+  wishFor: {
+    may: ["ilda", "kai"],
+    set: async (world) => {
+      const { pieceId } = await inReview(world);
+      const { piece } = await look(world, pieceId);
+      return { pieceId, run: (act) => wishFor(act, { pieceId, revision: piece.revision, at: MORNING + DAY }) };
+    },
+  },
   keepWording: plain(CHIEF, (act) => keepWording(act, WORDED)),
   giveUpWording: plain(CHIEF, (act) => giveUpWording(act, WORDED)),
   tryWording: plain(CHIEF, async (act, world) => tryWording(act, await world.viewer("ilda"), { ...WORDED, on: 0 })),
@@ -763,6 +802,10 @@ export const COMMANDS: Record<string, Try> = {
 export const NO_COMMANDS: Record<string, string> = {
   keepFilter: "one's own list, kept under a name; what it shows is what one may see",
   dropFilter: "one's own list let go of, or a shared one by who runs the publication; see search.test.ts",
+  endNow: "the job's: what has come to its end goes from readers; see windows.test.ts",
+  tellOfEnd: "the job's: tells an author what ends soon; see windows.test.ts",
+  moveAll: "moves each by planRelease or wishFor, which are above",
+  confirmAll: "confirms each by confirmRelease, which is above",
   beginBundle:
     "lays down what one would do to pieces one may see; each is judged by its own command, see together.test.ts",
   fillTable: "says what one would do to each piece of one's own table; judged as a bundle is, see together.test.ts",

@@ -68,12 +68,17 @@ export function ScheduleView({ packed }: { packed: Packed<SchedulePage> }) {
   const ids = useMemo(() => inList.map((mark) => mark.pieceId), [inList]);
   const choosing = useChoosing(ids);
   const name = useCallback(
-    (id: string) => [...page.sections, ...page.kinds].find((one) => one.id === id)?.name ?? "it",
+    (id: string) =>
+      [...page.sections, ...page.kinds]
+        .find((one) => one.id === id)
+        ?.name.split(" / ")
+        .at(-1) ?? "it",
     [page.sections, page.kinds],
   );
   const saying = {
     now,
     zone,
+    until: startOf(dayAfter(from, weeks * 7), zone),
     name,
     title: (id: string) => page.marks.find((mark) => mark.pieceId === id)?.title ?? "a piece",
   };

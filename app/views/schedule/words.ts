@@ -10,6 +10,8 @@ export interface Saying {
   /** What a kind or a section is called, by its id. */
   name(id: string): string;
   title(id: string): string;
+  /** Where what is shown ends. */
+  until: number;
 }
 
 /** What a mark is, for who cannot see it. */
@@ -36,20 +38,29 @@ export function sayStanding(mark: Mark, { now, zone }: Pick<Saying, "now" | "zon
 }
 
 const DAY = 86_400_000;
+/** So many of what clashes are named. */
+const NAMED = 3;
 
 /** Something to look at, as a headline and what there is to say more. */
-export function sayFinding(finding: Finding, { now, zone, name, title }: Saying): { headline: string; more: string } {
+export function sayFinding(
+  finding: Finding,
+  { now, zone, name, title, until: end }: Saying,
+): { headline: string; more: string } {
   const day = sayDate(finding.from, zone, now);
   if (finding.code === "gap") {
     const { of, from, until } = finding;
     const what = of.of === "all" ? "Nothing leaves" : `Nothing of ${name(of.id)}`;
     return {
-      headline: `${what} between ${sayDate(from, zone, now)} and ${sayDate(until, zone, now)}`,
+      headline:
+        until >= end
+          ? `${what} after ${sayDate(from, zone, now)}`
+          : `${what} between ${sayDate(from, zone, now)} and ${sayDate(until, zone, now)}`,
       more: `${Math.floor((until - from) / DAY)} days; ${of.days === 1 ? "one a day" : `one in ${counted(of.days, "day")}`} is wanted.`,
     };
   }
   const many = capital(counted(finding.ids.length, "piece"));
-  const titles = list(finding.ids.slice(0, 4).map(title));
+  const rest = finding.ids.length - NAMED;
+  const titles = list([...finding.ids.slice(0, NAMED).map(title), ...(rest > 0 ? [`${rest} more`] : [])]);
   const headlines = {
     "too-many": `${many} leave ${day}`,
     "same-subject": `${many} on one subject ${day}`,
