@@ -1,6 +1,15 @@
 import { setNonce } from "get-nonce";
 import type { ReactNode } from "react";
-import { Links, Meta, Outlet, Scripts, ScrollRestoration, useRouteError, useRouteLoaderData } from "react-router";
+import {
+  Links,
+  Meta,
+  Outlet,
+  Scripts,
+  ScrollRestoration,
+  useMatches,
+  useRouteError,
+  useRouteLoaderData,
+} from "react-router";
 import { z } from "zod";
 import type { Route } from "./+types/root.ts";
 import { lookIn } from "./views/frame/look.ts";
@@ -19,7 +28,18 @@ export const loader = ({ context, request }: Route.LoaderArgs) => ({
 /** What it brings belongs to the page as it was first sent. */
 export const shouldRevalidate = () => false;
 
+/** Whether a page is only to be read: a reader's, looked at by nobody of the workshop. */
+function useOnlyRead(): boolean {
+  const matches = useMatches();
+  const readers = matches.some((one) => (one.handle as { readers?: boolean } | undefined)?.readers);
+  return (
+    readers &&
+    !matches.some((one) => typeof one.loaderData === "object" && one.loaderData !== null && "here" in one.loaderData)
+  );
+}
+
 export function Layout({ children }: { children: ReactNode }) {
+  const onlyRead = useOnlyRead();
   // In the browser a nonce reads as empty, which is how it is kept from scripts; the markup is the same.
   const { nonce, look } = useRouteLoaderData<typeof loader>("root") ?? {};
   // What styles itself while it is open names the nonce too.
@@ -35,8 +55,12 @@ export function Layout({ children }: { children: ReactNode }) {
       </head>
       <body>
         {children}
-        <ScrollRestoration nonce={nonce} />
-        <Scripts nonce={nonce} />
+        {!onlyRead && (
+          <>
+            <ScrollRestoration nonce={nonce} />
+            <Scripts nonce={nonce} />
+          </>
+        )}
       </body>
     </html>
   );

@@ -67,8 +67,16 @@ export default [
   route("pieces/:slug/text", "routes/piece-text.ts"),
   route("workflows/:key/save", "routes/studio-save.ts"),
   route("workflows/:key/document", "routes/workflow-document.ts"),
+  route("robots.txt", "routes/robots.ts"),
   ...prefix("read", [
-    layout("routes/reader.tsx", [index("routes/read.tsx"), route(":slug", "routes/read-piece.tsx")]),
+    layout("routes/reader.tsx", [
+      index("routes/read.tsx"),
+      route("in/:section", "routes/read-section.tsx"),
+      route("archive", "routes/read-archive.tsx"),
+      route("archive/:month", "routes/read-month.tsx"),
+      route(":slug", "routes/read-piece.tsx"),
+    ]),
+    route("sitemap.xml", "routes/read-sitemap.ts"),
     route(":slug/files/:id", "routes/read-file.ts"),
     route("feed.atom", "routes/feed-atom.ts"),
     route("feed.json", "routes/feed-json.ts"),

@@ -1,4 +1,5 @@
 import { data, redirect } from "react-router";
+import { pieceHead } from "#app/reader-head.ts";
 import { notFound } from "#app/request.ts";
 import { ReadPieceView } from "#app/views/reader/read-piece.tsx";
 import { filesBelow } from "#core/text/html.ts";
@@ -13,18 +14,18 @@ export async function loader({ context, params }: Route.LoaderArgs) {
   const more = here ? { here } : {};
   if (one) {
     const piece = await readersPiece(context.db, one, filesBelow(`/read/${one.slug}`));
-    return data({ piece, gone: null, ...more });
+    return data({ piece: { ...piece, slug: one.slug }, baseUrl: context.baseUrl, gone: null, ...more });
   }
   const gone = await readWithdrawn(context.db, params.slug);
   if (!gone) throw notFound();
   if (gone.instead) throw redirect(`/read/${gone.instead}`);
-  return data({ piece: null, gone, ...more }, { status: 410 });
+  return data({ piece: null, baseUrl: context.baseUrl, gone, ...more }, { status: 410 });
 }
 
-export const meta: Route.MetaFunction = ({ loaderData }) => [
-  { title: loaderData?.piece?.title ?? "Read" },
-  ...(loaderData?.gone ? [{ name: "robots", content: "noindex" }] : []),
-];
+export const meta: Route.MetaFunction = ({ loaderData, matches }) => {
+  if (loaderData?.piece) return pieceHead(loaderData.piece, loaderData.baseUrl, matches);
+  return [{ title: "Read" }, ...(loaderData?.gone ? [{ name: "robots", content: "noindex" }] : [])];
+};
 
 export default function ReadPiece({ loaderData }: Route.ComponentProps) {
   const { piece, gone } = loaderData;

@@ -1,20 +1,18 @@
+import { listHead } from "#app/reader-head.ts";
+import { notFound } from "#app/request.ts";
 import { ReadView } from "#app/views/reader/list.tsx";
-import { filesBelow } from "#core/text/html.ts";
-import { listReleased } from "#server/reader/queries.ts";
-import { teased } from "#server/reader/shown.ts";
+import { readerList } from "#server/reader/lists.ts";
 import type { Route } from "./+types/read.ts";
 
-export async function loader({ context }: Route.LoaderArgs) {
-  const pieces = await listReleased(context.db);
-  return {
-    pieces: pieces.map((one) => ({ slug: one.slug, ...teased(one, filesBelow(`/read/${one.slug}`)) })),
-  };
+export async function loader({ context, request }: Route.LoaderArgs) {
+  const after = new URL(request.url).searchParams.get("after");
+  const list = await readerList(context.db, {}, after);
+  if (!list) throw notFound();
+  return { ...list, baseUrl: context.baseUrl };
 }
 
-export const meta: Route.MetaFunction = ({ matches }) => [
-  { title: (matches[1]?.loaderData as { publication?: string } | undefined)?.publication ?? "Read" },
-];
+export const meta: Route.MetaFunction = ({ loaderData, matches }) => listHead(loaderData, matches, "/read");
 
-export default function Read(props: Route.ComponentProps) {
-  return <ReadView {...props} />;
+export default function Read({ loaderData }: Route.ComponentProps) {
+  return <ReadView page={loaderData} />;
 }

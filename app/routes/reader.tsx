@@ -7,10 +7,8 @@ export async function loader({ context }: Route.LoaderArgs) {
   return { publication: name, clock: { now: context.now, zone } };
 }
 
-export const meta: Route.MetaFunction = () => [
-  { tagName: "link", rel: "alternate", type: "application/atom+xml", href: "/read/feed.atom" },
-  { tagName: "link", rel: "alternate", type: "application/feed+json", href: "/read/feed.json" },
-];
+/** Readers' pages need no script and carry none; only who looks from the workshop is shown more, by script. */
+export const handle = { readers: true };
 
 export default function Reader(props: Route.ComponentProps) {
   return <ReaderView {...props} />;

@@ -19,6 +19,7 @@ import { drainsOnce } from "./drain.ts";
 import type { Live } from "./live.ts";
 import { loggedPath } from "./log.ts";
 import { plainPage } from "./plain-page.ts";
+import { keepsPages, READERS_CACHE, readerPages } from "./reader-pages.ts";
 
 /** What the web server of one node is made of. */
 export interface Parts {
@@ -50,6 +51,7 @@ export function createApp(parts: Parts): express.Express {
   app.use(wellFormed);
   app.get("/healthz", (_, response) => void response.type("text").send("ok"));
   app.get("/readyz", readiness(parts.db));
+  app.use(readerPages(parts.db, parts.baseUrl));
   app.use(securityHeaders);
   app.use("/assets", express.static(path.join(parts.clientFolder, "assets"), { immutable: true, maxAge: "1y" }));
   app.use(express.static(parts.clientFolder, { maxAge: "1h", index: false }));
@@ -69,7 +71,7 @@ export function createApp(parts: Parts): express.Express {
     if (viewer) response.json({ id: viewer.seenBy?.id ?? viewer.id });
     else response.status(401).json(null);
   });
-  app.use(compression(), drainsOnce);
+  app.use(compression(), drainsOnce, keepsPages);
   app.use(cached(parts.baseUrl));
   app.use(whoAsks(parts));
   app.all(
@@ -187,7 +189,14 @@ const cached =
     const own = /^\/read\/(?!feed\.)[^/]+$/.test(path) && readCookies(cookie, baseUrl).session !== null;
     onHeaders(response, () => {
       const [, below] = /^\/read(\/[^/]+\/files\/|[/.]|$)/.exec(path) ?? [];
-      const how = below === undefined || own ? "no-store" : below.length > 1 ? "private, max-age=300" : "no-cache";
+      const kept = response.locals.keeps !== undefined && response.statusCode === 200;
+      const how = kept
+        ? READERS_CACHE
+        : below === undefined || own
+          ? "no-store"
+          : below.length > 1
+            ? "private, max-age=300"
+            : "no-cache";
       response.setHeader("Cache-Control", how);
     });
     next();

@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, isNotNull, isNull, lt, or, sql } from "drizzle-orm";
+import { and, desc, eq, exists, gte, inArray, isNotNull, isNull, lt, or, sql } from "drizzle-orm";
 import { alias } from "drizzle-orm/mysql-core";
 import { type Content, type Field, forReaders } from "#core/text/fields.ts";
 import type { Queryable } from "../db/client.ts";
@@ -42,6 +42,13 @@ const columns = {
 const onSite = and(eq(released.channel, "site"), isNull(released.until));
 const isShown = and(onSite, isNull(piece.deletedAt));
 
+/** What a list of what readers can read is narrowed to: sections, and when it came out; epoch milliseconds. */
+export interface Narrowed {
+  sectionIds?: readonly string[];
+  from?: number;
+  until?: number;
+}
+
 /** A place in what readers can read, the newest first: what comes after it is older. */
 export type Place = Pick<Released, "liveAt" | "releasedId">;
 
@@ -49,13 +56,33 @@ export type Place = Pick<Released, "liveAt" | "releasedId">;
  * What readers can read, the newest first; with a place what comes after it. Needs no viewer: it is the same for everyone. Which they are
  * is read first, along the index; else every live text would be read and sorted.
  */
-export async function listReleased(db: Queryable, limit = 100, after?: Place): Promise<Released[]> {
+export async function listReleased(
+  db: Queryable,
+  limit = 100,
+  after?: Place,
+  { sectionIds, from, until }: Narrowed = {},
+): Promise<Released[]> {
   const newestFirst = [desc(released.from), desc(released.id)];
   const kept = sql`(SELECT ${piece.deletedAt} FROM ${piece} WHERE ${piece.id} = ${released.pieceId}) IS NULL`;
   const newest = db
     .select({ id: released.id })
     .from(released)
-    .where(and(onSite, kept, after && older(after)))
+    .where(
+      and(
+        onSite,
+        kept,
+        after && older(after),
+        from === undefined ? undefined : gte(released.from, from),
+        until === undefined ? undefined : lt(released.from, until),
+        sectionIds &&
+          exists(
+            db
+              .select({ one: sql`1` })
+              .from(piece)
+              .where(and(eq(piece.id, released.pieceId), inArray(piece.sectionId, [...sectionIds]))),
+          ),
+      ),
+    )
     .orderBy(...newestFirst)
     .limit(limit)
     .as("newest");

@@ -12,7 +12,7 @@ test.beforeAll(async ({ browser }) => {
 test("a notice is worded anew: an unknown field is refused where it stands, the preview follows, and the ready-made words come back", async () => {
   await chief.goto("/publication/wording");
   await chief.getByRole("link", { name: "Somebody commented on “a piece”" }).click();
-  await chief.getByRole("link", { name: "in Elenco" }).click();
+  await chief.getByRole("button", { name: "in Elenco" }).click();
   const headline = chief.getByLabel("Headline");
   await headline.fill("{{who}} wrote on {{titel}}");
   await expect(chief.getByText("Line 1, column 18: {{titel}} is no field of this notice.")).toBeVisible();
@@ -34,7 +34,7 @@ test("a notice is worded anew: an unknown field is refused where it stands, the 
   await expect(noor.getByText(/^\w+ \w+ wrote on /).first()).toBeAttached();
   await chief.getByRole("button", { name: "Back to the ready-made words" }).click();
   await expect(headline).toHaveValue("{{what}}");
-  await chief.getByRole("link", { name: "by mail" }).click();
+  await chief.getByRole("button", { name: "by mail" }).click();
   await chief.getByRole("button", { name: "Send it to me to try" }).click();
   await expect(chief.getByText("It is on its way to you.")).toBeVisible();
   await noor.reload();

@@ -6,6 +6,7 @@ import path from "node:path";
 import { text } from "node:stream/consumers";
 import { pathToFileURL } from "node:url";
 import { eq } from "drizzle-orm";
+import { XMLValidator } from "fast-xml-parser";
 import pino from "pino";
 import type { ServerBuild } from "react-router";
 import { newId } from "#server/db/schema/columns.ts";
@@ -14,9 +15,11 @@ import { picture } from "#server/files/samples.ts";
 import { inviteGuest } from "#server/guests/commands.ts";
 import { createApp, type Parts } from "#server/http/app.ts";
 import { type Live, startLive } from "#server/http/live.ts";
+import { READERS_CACHE } from "#server/http/reader-pages.ts";
 import { decide } from "#server/passage/deciding.ts";
 import { beginSeeingAs } from "#server/people/see-as.ts";
 import { openSession } from "#server/people/sessions.ts";
+import { withdrawPiece } from "#server/release/commands.ts";
 import { remark } from "#server/remarks/commands.ts";
 import {
   accepted,
@@ -280,7 +283,7 @@ test("a text is saved by who writes it, in the form it must have, and nobody els
 
 test("what the workshop is told above a released piece no reader gets a byte of, nor any cache", async () => {
   await bindReview(world, "any", [{ person: "wim" }]);
-  const { id, slug } = await begin(world, "Seen in place");
+  const { id, slug } = await begin(world, "Looked at here");
   accepted(await send(world, id, "tobia", "send"));
   const { hash } = (await look(world, id)).version;
   accepted(await decide(world.act("wim"), { pieceId: id, versionHash: hash, verdict: "approve", note: "" }));
@@ -295,15 +298,79 @@ test("what the workshop is told above a released piece no reader gets a byte of,
     await shown(await cookieOf("noor")),
     await shown(await cookieOf("tobia")),
   ];
-  expect([reader.status, reader.kept, stranger.kept, tobia.kept]).toEqual([200, "no-cache", "no-store", "no-store"]);
+  expect([reader.status, reader.kept, stranger.kept, tobia.kept]).toEqual([200, READERS_CACHE, "no-store", "no-store"]);
   for (const { page } of [reader, stranger]) {
-    expect(page).toContain("Seen in place");
+    expect(page).toContain("Looked at here");
     expect(page).not.toContain("In place");
     expect(page).not.toContain("in-place");
     expect(page).not.toContain("Draft");
   }
   expect(tobia.page).toContain('aria-label="In place"');
   expect(tobia.page).toContain("on its way: version");
+});
+
+test("readers' pages carry no script, say what they are, and are kept by anybody until something they show changes", async () => {
+  await bindReview(world, "any", [{ person: "wim" }]);
+  const release = async (title: string) => {
+    const { id, slug } = await begin(world, title);
+    accepted(await send(world, id, "tobia", "send"));
+    const { hash } = (await look(world, id)).version;
+    accepted(await decide(world.act("wim"), { pieceId: id, versionHash: hash, verdict: "approve", note: "" }));
+    accepted(await send(world, id, "ilda", "release"));
+    return { id, slug };
+  };
+  const { id, slug } = await release("Kept by anybody");
+  const first = await ask(`/read/${slug}`);
+  const page = await first.text();
+  const scripts = [...page.matchAll(/<script([^>]*)>(.*?)<\/script>/gs)];
+  expect(scripts.map(([, type]) => type?.trim())).toEqual(['type="application/ld+json"']);
+  expect(JSON.parse(scripts[0]?.[2] ?? "")).toMatchObject({
+    "@type": "Article",
+    headline: "Kept by anybody",
+    author: { name: "Tobia Rensk" },
+    mainEntityOfPage: `http://elenco.test/read/${slug}`,
+  });
+  for (const part of [
+    `rel="canonical" href="http://elenco.test/read/${slug}"`,
+    'property="og:title" content="Kept by anybody"',
+    'type="application/atom+xml"',
+  ])
+    expect(page).toContain(part);
+
+  const again = await ask(`/read/${slug}`, { headers: { "Accept-Encoding": "gzip" } });
+  const etag = again.headers.get("etag") ?? "";
+  expect(await again.text()).toBe(page);
+  expect(again.headers.get("cache-control")).toBe(READERS_CACHE);
+  const tagged = await ask(`/read/${slug}`, { headers: { "If-None-Match": etag } });
+  const dated = await ask(`/read/${slug}`, {
+    headers: { "If-Modified-Since": again.headers.get("last-modified") ?? "" },
+  });
+  expect([tagged.status, dated.status, await tagged.text()]).toEqual([304, 304, ""]);
+  const head = await ask(`/read/${slug}`, { method: "HEAD" });
+  expect([head.status, head.headers.get("etag"), await head.text()]).toEqual([200, etag, ""]);
+  expect(head.headers.get("content-security-policy")).toContain("default-src 'self'");
+  expect((await ask(`/read/${slug}?utm=1`)).headers.get("etag")).toBeNull();
+
+  const other = await release("Released a moment later");
+  await until(async () => (await (await ask("/read")).text()).includes("Released a moment later"), 2_000);
+  const { piece: row } = await look(world, id);
+  const away = { pieceId: id, revision: row.revision, note: "Wrong.", notice: "It is gone." };
+  accepted(await withdrawPiece(world.act("ilda"), away));
+  await until(async () => (await ask(`/read/${slug}`)).status === 410, 2_000);
+  expect(await (await ask("/read")).text()).not.toContain("Kept by anybody");
+  expect(await (await ask("/read/feed.atom")).text()).not.toContain(slug);
+
+  const sitemap = await (await ask("/read/sitemap.xml")).text();
+  expect(XMLValidator.validate(sitemap)).toBe(true);
+  expect(sitemap).toContain(`<loc>http://elenco.test/read/${other.slug}</loc>`);
+  expect(sitemap).not.toContain(slug);
+  const robots = await ask("/robots.txt");
+  expect(await robots.text()).toContain("Sitemap: http://elenco.test/read/sitemap.xml");
+  for (const where of ["/read/in/bulletin", "/read/archive", "/read/archive/2026-11"])
+    expect([where, (await ask(where)).status]).toEqual([where, 200]);
+  expect(await (await ask("/read/in/bulletin")).text()).toContain("Released a moment later");
+  for (const where of ["/read/in/nowhere", "/read/archive/2026-13", "/read?after=1"])
+    expect([where, (await ask(where)).status]).toEqual([where, 404]);
 });
 
 test("a piece taken along is a file to keep: named, not sniffed, not opened in place", async () => {

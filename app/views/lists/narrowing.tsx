@@ -1,6 +1,7 @@
 import { useSearchParams } from "react-router";
 import { Button, TextLink } from "#app/ui/button.tsx";
 import { ChoiceForm } from "#app/ui/choice-form.tsx";
+import { Hidden } from "#app/ui/field.tsx";
 import { Option, Select } from "#app/ui/select.tsx";
 
 /** One question a list is narrowed by. */
@@ -15,10 +16,15 @@ export interface Narrowable {
 /** Narrows a list by what is chosen; the address says how, and it can be cleared. */
 export function Narrowing({ label, by }: { label: string; by: readonly Narrowable[] }) {
   const [words] = useSearchParams();
+  // What else the address says stays; a list begins anew.
+  const others = [...words].filter(([name]) => name !== "after" && !by.some((one) => one.name === name));
   const narrowed = by.some(({ name }) => words.get(name));
   return (
     <div className="my-3 flex flex-wrap items-center gap-2 py-1 text-13">
       <ChoiceForm label={label} className="contents">
+        {others.map(([name, value]) => (
+          <Hidden key={name} name={name} value={value} />
+        ))}
         {by.map(({ name, every, options }) => (
           <Select
             key={`${name}-${words.get(name)}`}
@@ -37,7 +43,7 @@ export function Narrowing({ label, by }: { label: string; by: readonly Narrowabl
         ))}
         <Button look="quiet">Show</Button>
       </ChoiceForm>
-      {narrowed && <TextLink to="?">Clear</TextLink>}
+      {narrowed && <TextLink to={`?${new URLSearchParams(others)}`}>Clear</TextLink>}
     </div>
   );
 }

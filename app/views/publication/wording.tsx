@@ -1,5 +1,4 @@
-import { useRef, useState } from "react";
-import { Link, useSearchParams } from "react-router";
+import { useEffect, useRef, useState } from "react";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button, TextLink } from "#app/ui/button.tsx";
@@ -19,6 +18,7 @@ import {
   WORDED,
   WORDING_MOST,
   type Worded,
+  type Wording,
 } from "#core/telling/wording.ts";
 import { sayInstant } from "#core/time/words.ts";
 import type { Route } from "../../routes/+types/publication-wording-one.ts";
@@ -28,9 +28,18 @@ type Data = Route.ComponentProps["loaderData"];
 
 /** One notice: its words in one place, what they may be made of, and how they read on a real piece. */
 export function WordingView({ page, answer }: { page: Data; answer: FormAnswer | null }) {
-  const [words] = useSearchParams();
-  const place = WORDED.find((one) => one === words.get("in")) ?? "mail";
+  const [place, setPlace] = useState<Worded>("mail");
+  /** What is written and not said so yet, in each place. */
+  const [drafts, setDrafts] = useState<Partial<Record<Worded, Wording>>>({});
   const own = page.own.find((one) => one.place === place) ?? null;
+  // What is said so, or given up, is written no more.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: each answer is heard once
+  useEffect(() => {
+    const done = answer && !answer.refusal && Object.keys(answer.fields).length === 0;
+    if (done && answer.intent !== "try") setDrafts((held) => ({ ...held, [place]: undefined }));
+  }, [answer]);
+  const draft = (words: Wording) => setDrafts((held) => ({ ...held, [place]: words }));
+  const words = drafts[place] ?? own ?? READY_WORDING[place];
   return (
     <Page
       back={{ to: "/publication/wording", name: "Wording" }}
@@ -39,20 +48,19 @@ export function WordingView({ page, answer }: { page: Data; answer: FormAnswer |
     >
       <nav aria-label="Where it is read" className="mt-4 flex gap-5 border-b border-rule text-13">
         {WORDED.map((one) => (
-          <Link
+          <Button
             key={one}
-            to={`?in=${one}`}
-            replace
-            preventScrollReset
-            aria-current={one === place ? "true" : undefined}
+            look="bare"
+            aria-pressed={one === place}
+            onClick={() => setPlace(one)}
             className={`border-b-3 pb-1.5 ${one === place ? "border-blue font-semibold text-blue" : "border-transparent hover:text-blue"}`}
           >
             {PLACE_WORDS[one]}
             {page.own.some((has) => has.place === one) && <span className="font-normal text-rail"> · your own</span>}
-          </Link>
+          </Button>
         ))}
       </nav>
-      <Editor key={`${place} ${own === null}`} page={page} place={place} own={own} answer={answer} />
+      <Editor key={place} page={page} place={place} own={own} answer={answer} words={words} setWords={draft} />
     </Page>
   );
 }
@@ -64,14 +72,16 @@ function Editor({
   place,
   own,
   answer,
+  words,
+  setWords,
 }: {
   page: Data;
   place: Worded;
   own: Own | null;
   answer: FormAnswer | null;
+  words: Wording;
+  setWords(words: Wording): void;
 }) {
-  const ready = READY_WORDING[place];
-  const [words, setWords] = useState({ headline: own?.headline ?? ready.headline, body: own?.body ?? ready.body });
   const [on, setOn] = useState(String(page.occasions[0]?.seq ?? 0));
   const edited = useRef<"headline" | "body">("body");
   const form = useRef<HTMLDivElement>(null);

@@ -1,4 +1,4 @@
-import { Link, Outlet } from "react-router";
+import { Outlet } from "react-router";
 import type { Route } from "../../routes/+types/reader.ts";
 
 /** The reading page: quiet, in the publication's name, clearly not the workshop. */
@@ -6,9 +6,9 @@ export function ReaderView({ loaderData }: Route.ComponentProps) {
   return (
     <div className="min-h-screen bg-paper font-serif">
       <header className="mx-auto max-w-[72ch] px-5 pt-12 text-center">
-        <Link to="/read" className="text-[34px]/[40px] font-semibold tracking-tight">
+        <a href="/read" className="text-[34px]/[40px] font-semibold tracking-tight">
           {loaderData.publication}
-        </Link>
+        </a>
         <hr className="mx-auto mt-6 w-16 border-ink" />
       </header>
       <main className="@container mx-auto max-w-[72ch] px-5 py-8">

@@ -225,7 +225,7 @@ function Cell({
       // biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: as above
       role="gridcell"
       data-day={day}
-      aria-label={`${lane.name}, ${said(day)}: ${marks.length === 0 ? "nothing" : marks.map((mark) => mark.title).join(", ")}`}
+      aria-label={`${lane.name}, ${said(day)}: ${marks.length === 0 ? "nothing" : `${marks.length}, ${marks.map((mark) => mark.title).join(", ")}`}`}
       onClick={() => !carry.wasCarried() && onOpen()}
       className={`h-6 p-0 text-center align-middle ${look.monday ? "border-l border-track" : ""} ${ground} ${look.here ? "outline-2 -outline-offset-2 outline-blue" : ""} ${marks.length > 0 ? "cursor-pointer" : ""}`}
     >
@@ -251,7 +251,7 @@ function Cell({
           ))}
         </span>
       )}
-      {over && marks.length === 0 && carrying?.marks[0] && <span className="block text-blue">·</span>}
+      {over && marks.length === 0 && carrying?.marks[0] && <span className="mx-auto block size-1 bg-blue" />}
     </td>
   );
 }
