@@ -15,6 +15,7 @@ export function filterIn(words: URLSearchParams): PieceFilter {
     author: get("author"),
     words: get("words"),
     late: words.get("late") === "yes",
+    planLate: words.get("plan") === "late",
     overridden: words.get("flag") === "overridden",
     stuck: words.get("flag") === "stuck",
     show: show === "live" || show === "all" ? show : "flight",

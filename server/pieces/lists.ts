@@ -24,6 +24,7 @@ import { kind, person, piece, round, version } from "../db/schema/index.ts";
 import { loadDocuments } from "../piece/documents.ts";
 import { type Hit, hitsIn, holdsWords } from "../search/queries.ts";
 import type { Viewer } from "../viewer.ts";
+import { lateByPlan } from "./ahead.ts";
 import { drawRows, type PieceRow, rowColumns } from "./rows.ts";
 
 const PAGE = 100;
@@ -40,6 +41,8 @@ export interface PieceFilter {
   /** Whether the words are looked for in titles alone. */
   titles?: boolean;
   late?: boolean;
+  /** Only what will miss the date wished for at the present pace. */
+  planLate?: boolean;
   /** Only what was moved past what its rules ask; only what waits in a review nobody could pass. */
   overridden?: boolean;
   stuck?: boolean;
@@ -56,7 +59,8 @@ export interface PieceFilter {
 export const SORTS = ["arrived", "due", "title"] as const;
 export type Sort = (typeof SORTS)[number];
 
-type Filter = Omit<PieceFilter, "after">;
+/** A filter as a read takes it: what is late by plan is known by then, by id. */
+type Filter = Omit<PieceFilter, "after" | "planLate"> & { among?: readonly string[] };
 /** What the text of a page's read depends on. */
 type Shape = Filter & { further: boolean };
 
@@ -135,7 +139,8 @@ const askTotal = seenBy((db, viewer: Viewer, filter: Filter) => {
 });
 
 /** One page of the pieces a viewer may see; where words are looked for, with the sentence they stand in. */
-export async function listPieces(db: Queryable, viewer: Viewer, { after, ...filter }: PieceFilter): Promise<PiecePage> {
+export async function listPieces(db: Queryable, viewer: Viewer, { after, ...wanted }: PieceFilter): Promise<PiecePage> {
+  const filter = await settled(db, viewer, wanted);
   const sort = filter.sort ?? "arrived";
   const cursor = cursorOf(after, sort);
   const now = { now: viewer.now };
@@ -183,7 +188,7 @@ export async function choose(
   which: { ids: readonly string[] } | { filter: PieceFilter },
   most: number,
 ): Promise<Chosen[]> {
-  const filter = "filter" in which ? which.filter : {};
+  const filter = "filter" in which ? await settled(db, viewer, which.filter) : {};
   const narrowed = "ids" in which ? [inArray(piece.id, [...which.ids])] : conditions(viewer, filter);
   return db
     .select({ id: piece.id, revision: piece.revision, hash: version.hash })
@@ -259,6 +264,10 @@ export function beginnings({ places, kinds, ...viewer }: Viewer) {
   };
 }
 
+/** Finds out what a filter asks that no column says. */
+const settled = async (db: Queryable, viewer: Viewer, { planLate, ...filter }: PieceFilter): Promise<Filter> =>
+  planLate ? { ...filter, among: await lateByPlan(db, viewer) } : filter;
+
 function conditions(viewer: Viewer, filter: Filter): SQL[] {
   const found: (SQL | undefined)[] = [];
   if (filter.show === "live") found.push(isNotNull(piece.liveVersionId));
@@ -282,6 +291,7 @@ function conditions(viewer: Viewer, filter: Filter): SQL[] {
       sql`${piece.id} IN (SELECT ${round.pieceId} FROM ${round} WHERE ${and(isNull(round.closedAt), isNotNull(round.stuck))})`,
     );
   if (filter.late) found.push(lt(piece.dueAt, NOW));
+  if (filter.among) found.push(inArray(piece.id, [...filter.among]));
   return found.filter((condition) => condition !== undefined);
 }
 

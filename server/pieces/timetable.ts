@@ -5,18 +5,14 @@ import type { Carried } from "#core/release/carry.ts";
 import { lookOver } from "#core/release/findings.ts";
 import { sayHold } from "#core/release/preflight.ts";
 import { below, lineage } from "#core/sections/tree.ts";
-import { groupBy } from "#core/words/group.ts";
-import { stateOf, type Workflow } from "#core/workflow/document.ts";
-import { strip } from "#core/workflow/drawing/strip.ts";
-import { legAt, legsAfter } from "#core/workflow/legs.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { kind, person, piece, release, released, version } from "../db/schema/index.ts";
-import { loadDocuments } from "../piece/documents.ts";
 import { loadChannel, SITE } from "../release/channels.ts";
 import { OPEN } from "../release/plans.ts";
 import type { Viewer } from "../viewer.ts";
-import { drawRows, rowColumns, waysOf } from "./rows.ts";
+import { waysAhead } from "./ahead.ts";
+import { drawRows, rowColumns } from "./rows.ts";
 
 /** So many marks a timetable holds, so many wishes, so many rows the list below it; so many wait beside it. */
 const [MARKS, WISHES, LISTED, ASIDE] = [4_000, 400, 200, 30];
@@ -191,48 +187,6 @@ const may = (viewer: Viewer, permission: Permission, row: Row) =>
     { sectionIds: lineage(viewer.places, row.sectionId).map((one) => one.id), kindId: row.kindId, piece: null },
     viewer.now,
   ).allowed;
-
-type Wish = {
-  pieceId: string;
-  stateKey: string;
-  since: number;
-  dueAt: number | null;
-  revisionId: string;
-  at: number | null;
-};
-
-/** The stops some pieces have still to pass, and when they are expected where that is too late. */
-async function waysAhead(db: Queryable, viewer: Viewer, wishes: readonly Wish[]) {
-  const [documents, stays] = await Promise.all([
-    loadDocuments(
-      db,
-      wishes.map((one) => one.revisionId),
-    ),
-    wishes.length > 0
-      ? waysOf(
-          db,
-          wishes.map((one) => one.pieceId),
-        )
-      : [],
-  ]);
-  const byPiece = groupBy(stays, (one) => one.pieceId);
-  return new Map(
-    wishes.map((one): [string, Partial<Mark>] => {
-      const workflow = documents.get(one.revisionId) as Workflow;
-      const passed = byPiece.get(one.pieceId) ?? [];
-      const last = strip(workflow, passed, one.dueAt, one.at, viewer.calendar, viewer.now).at(-1);
-      const visited = new Set(passed.map((stay) => stay.stateKey));
-      const place = workflow.mainLine.indexOf(one.stateKey);
-      const reached = place >= 0 ? place : workflow.mainLine.findLastIndex((key) => visited.has(key));
-      const legs = [legAt(stateOf(workflow, one.stateKey)), ...legsAfter(workflow, reached)];
-      const leaves = Math.max(viewer.now, one.dueAt ?? viewer.now);
-      return [
-        one.pieceId,
-        { way: { legs, since: one.since, leaves }, expected: last?.late ? (last.expectedAt ?? null) : null },
-      ];
-    }),
-  );
-}
 
 /** What some pieces hold in the field that is looked at. */
 async function subjectsOf(db: Queryable, field: string | null, rows: readonly { pieceId: string }[]) {

@@ -163,6 +163,14 @@ function Filters({ page, narrowed, answer }: { page: PiecesPage; narrowed: strin
           { key: "due", name: "First due first" },
           { key: "title", name: "By title" },
         ])}
+        <Checkbox
+          key={`plan-${words.get("plan")}`}
+          name="plan"
+          value="late"
+          defaultChecked={words.get("plan") === "late"}
+        >
+          late by plan
+        </Checkbox>
         <Checkbox key={words.get("late")} name="late" value="yes" defaultChecked={words.get("late") === "yes"}>
           late only
         </Checkbox>
