@@ -29,6 +29,7 @@ test("a notice is worded anew: an unknown field is refused where it stands, the 
   await headline.press("Enter");
   await expect(chief.getByText("It is said so from now on.")).toBeVisible();
   await chief.reload();
+  await chief.getByRole("button", { name: "in Elenco" }).click();
   await expect(headline).toHaveValue("{{who}} wrote on {{piece}}");
   await noor.goto("/notices");
   await expect(noor.getByText(/^\w+ \w+ wrote on /).first()).toBeAttached();

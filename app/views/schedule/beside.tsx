@@ -110,7 +110,7 @@ export function Opened({
       <Rows className="" aria-label="What leaves that day">
         {marks.map((mark) => (
           <Row key={mark.id} className="py-1.5">
-            <Link to={`/pieces/${mark.slug}`} className="block font-semibold break-words hover:text-blue">
+            <Link to={`/pieces/${mark.slug}`} className="block py-0.5 font-semibold break-words hover:text-blue">
               {mark.title}
             </Link>
             <span className={mark.holds.length > 0 || mark.expected !== null ? "text-red" : "text-rail"}>
