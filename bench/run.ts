@@ -17,6 +17,7 @@ import { carryOut } from "#server/passage/carry-out.ts";
 import { openSession } from "#server/people/sessions.ts";
 import { listPieces } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
+import { timetable } from "#server/pieces/timetable.ts";
 import { yourTurn } from "#server/pieces/turn.ts";
 import { remark } from "#server/remarks/commands.ts";
 import { loadViewer, type Viewer } from "#server/viewer.ts";
@@ -30,6 +31,7 @@ import { approving, evening, heardOf, seatsFor, telling } from "./many.ts";
 import { medianTime, perSecond, type Row, requestTimes } from "./measure.ts";
 import { generate } from "./publication.ts";
 import { carrying, manyRemarks, margin, remarked } from "./remarks.ts";
+import { carrying as whileCarried, windows } from "./schedule.ts";
 import { typing } from "./studio.ts";
 import { comparing, firstLoad, longHistory, longText } from "./text.ts";
 import { changing, checking } from "./workflows.ts";
@@ -58,6 +60,8 @@ const parts: Record<string, () => Promise<unknown>> = {
   hands: felt,
   live,
   many: async () => rows.push(...(await amongMany())),
+  schedule: scheduled,
+  readers: asRead,
   check: async () => rows.push(...(await checking())),
   studio: async () => rows.push(...(await typedInTheStudio(await asIlda()))),
   decisions: async () => rows.push(deciding()),
@@ -125,6 +129,63 @@ async function besideRaw(
   });
   await raw.end();
   await disconnect(counted);
+}
+
+/** The schedule of a quarter with 3,000 releases, what a drag would do, and when wishes leave. */
+async function scheduled(): Promise<void> {
+  rows.push(await windows(), await whileCarried());
+  const ilda = await idOf("ilda");
+  const from = now - 2 * 86_400_000;
+  const some = await db.select({ id: piece.id, versionId: piece.currentVersionId }).from(piece).limit(3_000);
+  const planned = some.map(({ id, versionId }, i) => ({
+    id: newId(),
+    pieceId: id,
+    versionId,
+    at: from + 4 * 86_400_000 + (i % 80) * 86_400_000,
+    status: "planned" as const,
+    holds: [],
+    plannedBy: ilda,
+    confirmedBy: ilda,
+  }));
+  for (let i = 0; i < planned.length; i += 500) await db.insert(release).values(planned.slice(i, i + 500));
+  const span = { from, until: from + 91 * 86_400_000 };
+  await besideRaw("the schedule, 3,000 releases in 13 weeks", ilda, (counted, who) => timetable(counted, who, span));
+}
+
+/** Readers' pages at 64 clients, beside Pieces at as many, while releases go out. */
+async function asRead(): Promise<void> {
+  const port = await freePort();
+  const node = await startNode(port);
+  const base = `http://127.0.0.1:${port}`;
+  const cookie = await cookieOf("ilda", base);
+  const [live] = await db.select({ slug: piece.slug }).from(piece).where(eq(piece.stateKind, "live")).limit(1);
+  const pages = [
+    { url: `${base}/pieces`, cookie },
+    { url: `${base}/read/${live?.slug}`, cookie: "" },
+    { url: `${base}/read`, cookie: "" },
+  ];
+  const times: { p95: number; rate: number }[] = [];
+  for (const page of pages) {
+    await requestTimes([page], 8, 32);
+    const count = page.cookie ? 256 : 6_400;
+    const begun = performance.now();
+    const [p95 = Number.NaN] = await requestTimes([page], 64, count);
+    // Two of ten turns warm up.
+    times.push({ p95, rate: (count * 1.25 * 1000) / (performance.now() - begun) });
+  }
+  const [pieces, article, list] = times;
+  for (const [name, one] of [
+    ["a reader's page", article],
+    ["the readers' list", list],
+  ] as const)
+    rows.push({
+      what: `${name} at 64 clients, p95 ${one?.p95.toFixed(0)} ms`,
+      measured: `${one?.rate.toFixed(0)}/s`,
+      beside: `${pieces?.rate.toFixed(0)}/s Pieces`,
+      ratio: (one?.rate ?? 0) / (pieces?.rate ?? 1),
+      aim: "≥ 20, p95 ≤ 30 ms",
+    });
+  node.kill("SIGTERM");
 }
 
 /** Somebody on whom 500 seats wait, among all pieces there are. */

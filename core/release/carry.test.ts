@@ -17,14 +17,16 @@ const leaving = (id: string, when: string) => ({
   sectionIds: ["walks"],
   subject: "",
 });
+const lookout = lookoutSchema.parse({ perDay: 1 });
 const setting: Setting = {
   calendar,
+  findings: [],
   windows: windowsSchema.parse({
     format: "elenco.windows/1",
     zone: ROME,
     open: [{ days: ["mon", "wed"], from: "18:00", until: "20:00" }],
   }),
-  lookout: lookoutSchema.parse({ perDay: 1 }),
+  lookout,
   leavings: [leaving("one", "2026-11-30T18:00+01:00"), leaving("me", "2026-12-09T18:00+01:00")],
   span: { from: at("2026-11-23T00:00+01:00"), until: at("2026-12-21T00:00+01:00") },
   zone: ROME,

@@ -17,6 +17,8 @@ export interface Setting {
   lookout: Lookout;
   /** Everything that leaves in the span that is looked at. */
   leavings: readonly Leaving[];
+  /** What is found in them as they are. */
+  findings: readonly Finding[];
   span: { from: number; until: number };
   zone: string;
 }
@@ -39,7 +41,7 @@ export function wouldBe(carried: Carried, wish: number, setting: Setting): Would
   const others = setting.leavings.filter((one) => one.id !== carried.id);
   const leaves = leaveBeside(windows, wish, windows.spacing > 0 ? others.map((one) => one.at) : []);
   const at = leaves ?? wish;
-  const before = new Set(clashesOf(lookOver(setting.leavings, lookout, span, zone), carried.id).map(nameOf));
+  const before = new Set(clashesOf(setting.findings, carried.id).map(nameOf));
   const after = clashesOf(lookOver([...others, { ...carried, at }], lookout, span, zone), carried.id);
   return {
     leaves,

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { localDate } from "../time/local.ts";
+import { dayAfter, localDate, startOf } from "../time/local.ts";
 import { groupBy } from "../words/group.ts";
 
 const DAY = 86_400_000;
@@ -58,7 +58,7 @@ export function lookOver(
   zone: string,
 ): Finding[] {
   const ordered = leavings.toSorted((a, b) => a.at - b.at || (a.id < b.id ? -1 : 1));
-  const byDay = [...groupBy(ordered, (one) => localDate(one.at, zone)).values()];
+  const byDay = days(ordered, zone);
   const clash = (code: "too-close" | "same-subject" | "too-many", some: readonly Leaving[]): Finding => ({
     code,
     ids: some.map((one) => one.id),
@@ -84,6 +84,20 @@ export function lookOver(
     ),
   );
   return [...tooMany, ...sameSubject, ...tooClose, ...gaps].sort((a, b) => a.from - b.from || a.until - b.until);
+}
+
+/** What leaves on each local day; a day is asked for once, not for each that leaves on it. */
+function days(ordered: readonly Leaving[], zone: string): Leaving[][] {
+  const found: Leaving[][] = [];
+  let ends = Number.NEGATIVE_INFINITY;
+  for (const one of ordered) {
+    if (one.at >= ends) {
+      ends = startOf(dayAfter(localDate(one.at, zone), 1), zone);
+      found.push([]);
+    }
+    found.at(-1)?.push(one);
+  }
+  return found;
 }
 
 const isOf = (one: Leaving, { of, id }: Lookout["rhythms"][number]) =>

@@ -110,19 +110,35 @@ export function openBetween(windows: Windows, from: number, until: number): Span
   return spans;
 }
 
-const known = new WeakMap<Windows, Map<number, Span[]>>();
-
-/** The open stretches of a local day. Days are computed once for each windows. @param number days since 1970-01-01, by the local date */
-function openOn(windows: Windows, number: number): Span[] {
-  const days = known.get(windows) ?? new Map<number, Span[]>();
-  known.set(windows, days);
-  const spans = days.get(number) ?? computed(windows, number);
-  days.set(number, spans);
-  return spans;
+/** A local day: when it begins and ends, and its open stretches. */
+interface Day {
+  start: number;
+  end: number;
+  open: Span[];
 }
 
+const known = new WeakMap<Windows, Map<number, Day>>();
+
+/** The open stretches of a local day. @param number days since 1970-01-01, by the local date */
+const openOn = (windows: Windows, number: number): Span[] => dayNumbered(windows, number).open;
+
+/** A local day; each is computed once for each windows. */
+function dayNumbered(windows: Windows, number: number): Day {
+  const days = known.get(windows) ?? new Map<number, Day>();
+  known.set(windows, days);
+  const found = days.get(number);
+  if (found) return found;
+  const plain = Temporal.PlainDate.from(dateOf(number));
+  const begins = (date: Temporal.PlainDate) => date.toZonedDateTime({ timeZone: windows.zone }).epochMilliseconds;
+  const day = { start: begins(plain), end: begins(plain.add({ days: 1 })), open: computed(windows, number) };
+  days.set(number, day);
+  return day;
+}
+
+const dateOf = (number: number) => new Date(number * DAY).toISOString().slice(0, 10);
+
 function computed(windows: Windows, number: number): Span[] {
-  const date = new Date(number * DAY).toISOString().slice(0, 10);
+  const date = dateOf(number);
   if (windows.closed.includes(date)) return [];
   const open = stretches(wallOn(windows, number)).flatMap((wall) => asInstants(windows.zone, date, wall));
   const dark = windows.blackouts.map(({ from, until }) => ({ start: Date.parse(from), end: Date.parse(until) }));
@@ -193,7 +209,10 @@ function without(span: Span, out: Span): Span[] {
   return parts.filter((part) => part.start < part.end);
 }
 
-const dayNumber = ({ zone }: Windows, at: number): number => {
-  const date = Temporal.Instant.fromEpochMilliseconds(at).toZonedDateTimeISO(zone).toPlainDate();
-  return Math.floor(Date.parse(date.toString()) / DAY);
-};
+/** The local day an instant lies in: that of UTC, or one beside it. */
+function dayNumber(windows: Windows, at: number): number {
+  let number = Math.floor(at / DAY);
+  while (at < dayNumbered(windows, number).start) number -= 1;
+  while (at >= dayNumbered(windows, number).end) number += 1;
+  return number;
+}

@@ -124,6 +124,7 @@ export async function timetable(db: Queryable, viewer: Viewer, wanted: Timetable
   ]);
   const ways = await waysAhead(db, viewer, wishes);
   const subjects = await subjectsOf(db, site.lookout.subject, [...plans, ...wishes]);
+  const places = reached(viewer);
   const mark = (row: Row, what: MarkKind, at: number, more: Partial<Mark> = {}): Mark => ({
     id: row.pieceId,
     pieceId: row.pieceId,
@@ -134,7 +135,7 @@ export async function timetable(db: Queryable, viewer: Viewer, wanted: Timetable
     at,
     kindId: row.kindId,
     sectionId: row.sectionId,
-    sectionIds: lineage(viewer.places, row.sectionId).map((one) => one.id),
+    sectionIds: places.above(row.sectionId),
     authorId: row.authorId,
     subject: subjects.get(row.pieceId) ?? "",
     way: null,
@@ -143,8 +144,8 @@ export async function timetable(db: Queryable, viewer: Viewer, wanted: Timetable
     replaces: row.live !== null,
     holds: [],
     by: null,
-    movable: what !== "left" && what !== "ends" && may(viewer, "piece.schedule", row),
-    confirmable: what === "proposed" && may(viewer, "piece.release", row),
+    movable: what !== "left" && what !== "ends" && places.may("piece.schedule", row),
+    confirmable: what === "proposed" && places.may("piece.release", row),
     ...more,
   });
   const marks = [
@@ -180,13 +181,25 @@ function narrowing(viewer: Viewer, { section: sectionKey, kind: kindKey }: Timet
   );
 }
 
-const may = (viewer: Viewer, permission: Permission, row: Row) =>
-  can(
-    viewer,
-    permission,
-    { sectionIds: lineage(viewer.places, row.sectionId).map((one) => one.id), kindId: row.kindId, piece: null },
-    viewer.now,
-  ).allowed;
+/** What a viewer may do where: asked once for each place, however many pieces lie there. */
+function reached(viewer: Viewer) {
+  const lines = new Map<string, string[]>();
+  const answers = new Map<string, boolean>();
+  const above = (sectionId: string): string[] => {
+    const found = lines.get(sectionId) ?? lineage(viewer.places, sectionId).map((one) => one.id);
+    lines.set(sectionId, found);
+    return found;
+  };
+  const may = (permission: Permission, { sectionId, kindId }: Pick<Row, "sectionId" | "kindId">): boolean => {
+    const key = `${permission} ${sectionId} ${kindId}`;
+    const answer =
+      answers.get(key) ??
+      can(viewer, permission, { sectionIds: above(sectionId), kindId, piece: null }, viewer.now).allowed;
+    answers.set(key, answer);
+    return answer;
+  };
+  return { above, may };
+}
 
 /** What some pieces hold in the field that is looked at. */
 async function subjectsOf(db: Queryable, field: string | null, rows: readonly { pieceId: string }[]) {
@@ -251,8 +264,9 @@ export async function besideTimetable(
       .orderBy(asc(piece.since), asc(piece.id))
       .limit(ASIDE),
   ]);
+  const { may } = reached(viewer);
   return {
-    proposed: proposed.map((row) => ({ ...row, confirmable: may(viewer, "piece.release", row) })),
-    undated: undated.map((row) => ({ ...row, schedulable: may(viewer, "piece.schedule", row) })),
+    proposed: proposed.map((row) => ({ ...row, confirmable: may("piece.release", row) })),
+    undated: undated.map((row) => ({ ...row, schedulable: may("piece.schedule", row) })),
   };
 }

@@ -90,11 +90,13 @@ export function ScheduleView({ packed }: { packed: Packed<SchedulePage> }) {
     },
     [calendar, page.windowed, page.windows, zone],
   );
+  const leavings = useMemo(() => page.marks.filter((mark) => mark.what !== "ends"), [page.marks]);
   const setting = {
     calendar,
     windows: page.windows,
     lookout: page.lookout,
-    leavings: page.marks.filter((mark) => mark.what !== "ends"),
+    leavings,
+    findings: page.findings,
     span: { from: startOf(from, zone), until: startOf(dayAfter(from, weeks * 7), zone) },
     zone,
   };
