@@ -1,4 +1,4 @@
-import { and, asc, eq, gte, inArray, isNotNull, isNull, lt, notInArray, or, type SQL, sql } from "drizzle-orm";
+import { and, asc, eq, gte, inArray, isNotNull, isNull, lt, notInArray, type SQL, sql } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import type { Permission } from "#core/access/permissions.ts";
 import type { Carried } from "#core/release/carry.ts";
@@ -231,7 +231,7 @@ export async function rowsOf(db: Queryable, viewer: Viewer, marks: readonly Mark
   return drawRows(db, viewer, raw);
 }
 
-/** What waits beside a timetable: dates to confirm, and what is ready without one. */
+/** What waits beside a timetable: dates to confirm, and what is ready and not planned. */
 export async function besideTimetable(
   db: Queryable,
   viewer: Viewer,
@@ -248,7 +248,7 @@ export async function besideTimetable(
       .orderBy(asc(release.at))
       .limit(ASIDE),
     db
-      .select({ ...columns, kind: kind.name, since: piece.since })
+      .select({ ...columns, kind: kind.name, since: piece.since, wish: piece.publishAt })
       .from(piece)
       .innerJoin(kind, eq(kind.id, piece.kindId))
       .leftJoin(release, and(eq(release.pieceId, piece.id), inArray(release.status, [...OPEN])))
@@ -257,7 +257,6 @@ export async function besideTimetable(
           narrowed,
           eq(piece.stateKind, "ready"),
           isNull(release.id),
-          or(isNull(piece.publishAt), lt(piece.publishAt, viewer.now)),
           notInArray(piece.stateKind, ["live", "closed"]),
         ),
       )

@@ -232,7 +232,7 @@ test("the writer is told at once, with the reason, mends it and sends it again; 
 
 test("the managing editor plans it, the clock moves on, and readers have it exactly then", async () => {
   await ilda.goto("/schedule");
-  await ilda.getByRole("region", { name: "Ready, without a date" }).getByRole("link", { name: TITLE }).click();
+  await ilda.getByRole("region", { name: "Ready, not planned" }).getByRole("link", { name: TITLE }).click();
   await ilda.getByLabel("Date and time (Europe/Rome)").fill("2026-11-24T16:00");
   await ilda.getByRole("button", { name: "Plan the release" }).click();
   await expect(ilda.getByText("Goes live today, 16:00")).toBeVisible();

@@ -3,7 +3,7 @@ import { Button, TextLink } from "#app/ui/button.tsx";
 import { Aside } from "#app/ui/message.tsx";
 import { Row, Rows } from "#app/ui/rows.tsx";
 import { type Setting, wouldBe } from "#core/release/carry.ts";
-import { localDate, sameTimeOn } from "#core/time/local.ts";
+import { fromLocalInput, localDate, sameTimeOn } from "#core/time/local.ts";
 import { saySlack } from "#core/time/slack.ts";
 import { sayDate, sayInstant, sayTime } from "#core/time/words.ts";
 import { counted } from "#core/words/say.ts";
@@ -116,9 +116,9 @@ export function Opened({
             <span className={mark.holds.length > 0 || mark.expected !== null ? "text-red" : "text-rail"}>
               {sayTime(mark.at, clock.zone)}, {sayStanding(mark, clock)}
             </span>
-            {mark.movable && (mark.what === "planned" || mark.what === "held" || mark.what === "proposed") && (
+            {mark.movable && mark.ready && (
               <TextLink to={`/pieces/${mark.slug}?do=plan`} className="ml-2">
-                Another time
+                {mark.what === "wished" ? "Plan it" : "Another time"}
               </TextLink>
             )}
           </Row>
@@ -176,7 +176,7 @@ export function ToConfirm({
   );
 }
 
-/** What is ready and has no date yet: carried into the timetable, or given one on its page. */
+/** What is ready and not planned yet: carried into the timetable, or given one on its page. */
 export function WithoutDate({
   page: { beside },
   carry,
@@ -187,9 +187,9 @@ export function WithoutDate({
   const { now, zone } = useClock();
   if (beside.undated.length === 0) return null;
   return (
-    <section aria-label="Ready, without a date">
-      <Heading name="Ready, without a date" count={beside.undated.length} />
-      <Rows className="" aria-label="Ready, without a date">
+    <section aria-label="Ready, not planned">
+      <Heading name="Ready, not planned" count={beside.undated.length} />
+      <Rows className="" aria-label="Ready, not planned">
         {beside.undated.map((one) => (
           <Row
             key={one.pieceId}
@@ -205,7 +205,10 @@ export function WithoutDate({
               {one.title}
             </Link>
             <span className="text-rail">
-              {one.kind} · ready since {sayDate(one.since, zone, now)}
+              {one.kind} ·{" "}
+              {one.wish === null
+                ? `ready since ${sayDate(one.since, zone, now)}`
+                : `wished for ${sayDate(one.wish, zone, now)}`}
             </span>
           </Row>
         ))}
@@ -218,12 +221,12 @@ export function WithoutDate({
 const NOON = "T12:00";
 
 function asMark(one: SchedulePage["beside"]["undated"][number], now: number, zone: string): Mark {
-  const at = sameTimeOn(Date.parse(`2026-01-01${NOON}Z`), localDate(now, zone), "UTC");
+  const noon = fromLocalInput(`${localDate(now, zone)}${NOON}`, zone) ?? now;
   return {
     ...one,
     id: one.pieceId,
     what: "planned",
-    at: sameTimeOn(at, localDate(now, zone), zone),
+    at: one.wish !== null && one.wish > now ? one.wish : noon,
     sectionIds: [],
     subject: "",
     way: null,
