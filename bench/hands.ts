@@ -87,7 +87,7 @@ const WAYS: readonly Way[] = [
     name: "to the schedule",
     from: "/turn",
     press: (page) => page.getByRole("link", { name: "Schedule", exact: true }),
-    arrives: "h1:has-text('Schedule'), h1:has-text('schedule')",
+    arrives: "[role=grid]",
   },
   {
     name: "to Your turn",

@@ -181,23 +181,29 @@ const sameOrigin =
       );
   };
 
+/** What is asked for as somebody is about to go there is what they are shown then, for so many seconds. */
+const AHEAD = "private, max-age=2";
+
 /** What is for one person is kept by no cache. What every reader gets is asked for anew; only files are kept, for a while. */
 const cached =
   (baseUrl: string): RequestHandler =>
-  ({ path, headers: { cookie } }, response, next) => {
+  ({ path, method, headers }, response, next) => {
     // Who is signed in may be shown more in the same place.
-    const own = /^\/read\/(?!feed\.)[^/]+$/.test(path) && readCookies(cookie, baseUrl).session !== null;
+    const own = /^\/read\/(?!feed\.)[^/]+$/.test(path) && readCookies(headers.cookie, baseUrl).session !== null;
+    const purpose = String(headers["sec-purpose"] ?? headers.purpose ?? "");
+    const ahead = method === "GET" && path.endsWith(".data") && /\bprefetch\b/.test(purpose);
     onHeaders(response, () => {
       const [, below] = /^\/read(\/[^/]+\/files\/|[/.]|$)/.exec(path) ?? [];
-      const kept = response.locals.keeps !== undefined && response.statusCode === 200;
-      const how = kept
-        ? READERS_CACHE
-        : below === undefined || own
-          ? "no-store"
-          : below.length > 1
-            ? "private, max-age=300"
-            : "no-cache";
-      response.setHeader("Cache-Control", how);
+      const there = response.statusCode === 200;
+      if (ahead && there) response.vary("Cookie");
+      response.setHeader("Cache-Control", how(below));
+
+      function how(within: string | undefined): string {
+        if (ahead && there) return AHEAD;
+        if (there && response.locals.keeps !== undefined) return READERS_CACHE;
+        if (within === undefined || own) return "no-store";
+        return within.length > 1 ? "private, max-age=300" : "no-cache";
+      }
     });
     next();
   };

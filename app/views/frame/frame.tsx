@@ -154,6 +154,7 @@ function Places({ places, turn, filters }: Pick<FrameData, "places" | "turn" | "
         <Fragment key={place.to}>
           <NavLink
             to={place.to}
+            prefetch="intent"
             className={({ isActive }) =>
               `flex justify-between gap-2 whitespace-nowrap border-b-4 px-4 py-1.5 md:border-b-0 md:border-l-4 md:pr-5 ${isActive ? "border-blue font-semibold text-blue" : "border-transparent hover:bg-platform"}`
             }

@@ -1,8 +1,8 @@
-import { useSearchParams } from "react-router";
 import { Button, TextLink } from "#app/ui/button.tsx";
 import { ChoiceForm } from "#app/ui/choice-form.tsx";
 import { Hidden } from "#app/ui/field.tsx";
 import { Option, Select } from "#app/ui/select.tsx";
+import { useWords } from "./words.ts";
 
 /** One question a list is narrowed by. */
 export interface Narrowable {
@@ -15,7 +15,7 @@ export interface Narrowable {
 
 /** Narrows a list by what is chosen; the address says how, and it can be cleared. */
 export function Narrowing({ label, by }: { label: string; by: readonly Narrowable[] }) {
-  const [words] = useSearchParams();
+  const words = useWords();
   // What else the address says stays; a list begins anew.
   const others = [...words].filter(([name]) => name !== "after" && !by.some((one) => one.name === name));
   const narrowed = by.some(({ name }) => words.get(name));

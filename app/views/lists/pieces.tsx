@@ -66,6 +66,7 @@ function PieceRow({ row, choosing }: { row: PiecesPage["rows"][number]; choosing
         </span>
         <Link
           to={`/pieces/${row.slug}`}
+          prefetch="intent"
           aria-label={`${row.title}, ${row.kind}, ${row.state}`}
           className="block truncate font-semibold hover:text-blue"
         >

@@ -7,6 +7,7 @@ import { useToast } from "#app/ui/toast.tsx";
 import { ChosenBar } from "#app/views/lists/choosing.tsx";
 import { useChoosing } from "#app/views/lists/chosen.ts";
 import { Narrowing } from "#app/views/lists/narrowing.tsx";
+import { useWords } from "#app/views/lists/words.ts";
 import type { Finding, Lookout } from "#core/release/findings.ts";
 import { openBetween, type Windows } from "#core/release/window.ts";
 import { dayOf } from "#core/time/calendar.ts";
@@ -222,7 +223,7 @@ function Head({ page }: { page: SchedulePage }) {
 
 /** Which weeks are shown, how many, and what stands down. */
 function Spans({ page: { wanted } }: { page: SchedulePage }) {
-  const [words] = useSearchParams();
+  const words = useWords();
   const { now, zone } = useClock();
   const to = (change: Record<string, string>) => {
     const next = new URLSearchParams(words);
