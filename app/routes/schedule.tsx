@@ -1,7 +1,8 @@
 import { z } from "zod";
 import { pack } from "#app/packed.ts";
 import { guarded, notFound, requireViewer } from "#app/request.ts";
-import { BY, type SchedulePage, ScheduleView, WEEKS } from "#app/views/schedule/page.tsx";
+import { BY, type SchedulePage, WEEKS } from "#app/views/schedule/data.ts";
+import { ScheduleView } from "#app/views/schedule/page.tsx";
 import { dayAfter, localDate, mondayOf, startOf } from "#core/time/local.ts";
 import { confirmAll, confirmationsInput, moveAll, movesInput } from "#server/pieces/moving.ts";
 import { besideTimetable, rowsOf, timetable } from "#server/pieces/timetable.ts";

@@ -10,7 +10,7 @@ import { counted } from "#core/words/say.ts";
 import type { Mark } from "#server/pieces/timetable.ts";
 import { useCalendar, useClock } from "../time/clock.tsx";
 import type { Carrying, useCarrying } from "./carrying.ts";
-import type { SchedulePage } from "./page.tsx";
+import type { SchedulePage } from "./data.ts";
 import { said } from "./timetable.tsx";
 import { type Saying, sayFinding, sayStanding } from "./words.ts";
 

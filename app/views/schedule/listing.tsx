@@ -10,7 +10,7 @@ import { groupBy } from "#core/words/group.ts";
 import type { Mark } from "#server/pieces/timetable.ts";
 import { useCalendar, useClock } from "../time/clock.tsx";
 import type { useCarrying } from "./carrying.ts";
-import type { SchedulePage } from "./page.tsx";
+import type { SchedulePage } from "./data.ts";
 import { said } from "./timetable.tsx";
 import { sayStanding } from "./words.ts";
 

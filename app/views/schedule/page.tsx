@@ -8,41 +8,20 @@ import { ChosenBar } from "#app/views/lists/choosing.tsx";
 import { useChoosing } from "#app/views/lists/chosen.ts";
 import { Narrowing } from "#app/views/lists/narrowing.tsx";
 import { useWords } from "#app/views/lists/words.ts";
-import type { Finding, Lookout } from "#core/release/findings.ts";
-import { openBetween, type Windows } from "#core/release/window.ts";
+import { openBetween } from "#core/release/window.ts";
 import { dayOf } from "#core/time/calendar.ts";
 import { dayAfter, localDate, mondayOf, sameTimeOn, startOf } from "#core/time/local.ts";
 import { sayDate } from "#core/time/words.ts";
 import { capital, counted } from "#core/words/say.ts";
 import type { Moved } from "#server/pieces/moving.ts";
-import type { PieceRow } from "#server/pieces/rows.ts";
-import type { besideTimetable, Mark } from "#server/pieces/timetable.ts";
+import type { Mark } from "#server/pieces/timetable.ts";
 import { useCalendar, useClock } from "../time/clock.tsx";
 import { Carried, LookAt, Opened, ToConfirm, WithoutDate } from "./beside.tsx";
 import { type Carrying, useCarrying } from "./carrying.ts";
+import { BY, type SchedulePage, WEEKS } from "./data.ts";
 import { Listing } from "./listing.tsx";
 import { Legend } from "./marks.tsx";
 import { type Cursor, type Lane, said, Timetable } from "./timetable.tsx";
-
-/** What the schedule shows, as its loader gives it. */
-export interface SchedulePage {
-  marks: Mark[];
-  rows: PieceRow[];
-  findings: Finding[];
-  windows: Windows;
-  windowed: boolean;
-  lookout: Lookout;
-  beside: Awaited<ReturnType<typeof besideTimetable>>;
-  sections: { id: string; key: string; name: string }[];
-  kinds: { id: string; key: string; name: string }[];
-  people: { id: string; name: string }[];
-  /** The first day shown, how many weeks, what stands down, and the first and last day of the list. */
-  wanted: { from: string; weeks: number; by: By; listFrom: string; listUntil: string };
-}
-
-export const BY = ["section", "kind", "person"] as const;
-export type By = (typeof BY)[number];
-export const WEEKS = [2, 4, 6, 13] as const;
 
 type Answer = { intent: string; done: Moved[] } | undefined;
 

@@ -14,16 +14,6 @@ export interface Saying {
   until: number;
 }
 
-/** What a mark is, for who cannot see it. */
-export const KIND_WORDS: Record<Mark["what"], string> = {
-  left: "left",
-  planned: "planned",
-  proposed: "proposed, to be confirmed",
-  held: "held",
-  wished: "wished for, not ready",
-  ends: "ends",
-};
-
 /** How a mark stands, in a few words. */
 export function sayStanding(mark: Mark, { now, zone }: Pick<Saying, "now" | "zone">): string {
   const { what, at, holds, expected, by, replaces } = mark;
