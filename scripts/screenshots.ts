@@ -24,12 +24,6 @@ const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unkno
   { file: "rehearse", who: "Ilda Marenzi", open: rehearse },
   { file: "what-changes", who: "Ilda Marenzi", open: (page) => page.goto("/workflows/route-guide?look=changes") },
   { file: "schedule", who: "Ilda Marenzi", open: (page) => page.goto("/schedule") },
-  { file: "channels", who: "Ilda Marenzi", open: (page) => page.goto("/publication/channels") },
-  {
-    file: "wording",
-    who: "Ilda Marenzi",
-    open: (page) => page.goto("/publication/wording/round.opened/called"),
-  },
   { file: "roles", who: "Ilda Marenzi", open: changeARole },
   { file: "load", who: "Ilda Marenzi", open: theLoad },
   { file: "waiting", who: "Ilda Marenzi", open: (page) => page.goto("/pending") },
@@ -159,4 +153,27 @@ async function changeARole(page: Page): Promise<void> {
   await page.getByRole("button", { name: /^Section lead, decide in a review/ }).press("n");
   await page.getByRole("button", { name: /^Section lead, change a piece/ }).press("o");
   await page.getByRole("region", { name: "What this changes" }).getByText("no longer decide").first().waitFor();
+}
+
+/** A guide in the copy edit, at one of its remarks. */
+async function remarks(page: Page): Promise<void> {
+  await follow(page, "/turn", /^The mule track from Monte Sora/);
+  await page.locator(".ProseMirror").waitFor();
+  await page.locator("h2[data-remarks]").focus();
+  for (let i = 0; i < 4; i++) await page.keyboard.press("n");
+  await page.locator("[data-card] button:focus").waitFor();
+}
+
+async function inPlace(page: Page): Promise<void> {
+  await follow(page, "/pieces?show=live&state=draft", /^The border ridge/);
+  await page.waitForURL(/\/pieces\/[^?]/);
+  await page.goto(`${page.url().replace(/\?.*/, "")}/preview?look=differs`);
+  await page.locator("article ins, article del").first().scrollIntoViewIfNeeded();
+}
+
+async function signed(page: Page): Promise<void> {
+  await follow(page, "/turn", "Where the old glacier stood");
+  await page.waitForURL(/\/pieces\/[^?]/);
+  await page.goto(`${page.url().replace(/\?.*/, "")}/signed`);
+  await page.getByRole("region", { name: "Signatures" }).scrollIntoViewIfNeeded();
 }
