@@ -24,6 +24,8 @@ const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unkno
   { file: "rehearse", who: "Ilda Marenzi", open: rehearse },
   { file: "what-changes", who: "Ilda Marenzi", open: (page) => page.goto("/workflows/route-guide?look=changes") },
   { file: "schedule", who: "Ilda Marenzi", open: (page) => page.goto("/schedule") },
+  { file: "channels", who: "Ilda Marenzi", open: (page) => page.goto("/publication/channels") },
+  { file: "wording", who: "Ilda Marenzi", open: (page) => page.goto("/publication/wording/round.opened/called") },
   { file: "roles", who: "Ilda Marenzi", open: changeARole },
   { file: "load", who: "Ilda Marenzi", open: theLoad },
   { file: "waiting", who: "Ilda Marenzi", open: (page) => page.goto("/pending") },
