@@ -1,11 +1,13 @@
 import { notFound } from "#app/request.ts";
 import { calendarFile } from "#server/people/calendar-given.ts";
+import { channelCalendar } from "#server/release/calendar.ts";
 import type { Route } from "./+types/calendar.ts";
 
-/** Somebody's calendar file, for whoever has its address. */
+/** Somebody's calendar file, or a channel's, for whoever has its address. */
 export async function loader({ context, params }: Route.LoaderArgs) {
   const { db, baseUrl, now } = context;
-  const file = await calendarFile(db, (params.file ?? "").replace(/\.ics$/, ""), baseUrl, now);
+  const secret = (params.file ?? "").replace(/\.ics$/, "");
+  const file = (await calendarFile(db, secret, baseUrl, now)) ?? (await channelCalendar(db, secret, baseUrl, now));
   if (file === null) throw notFound();
   return new Response(file, {
     headers: {

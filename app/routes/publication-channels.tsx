@@ -1,22 +1,25 @@
 import { z } from "zod";
-import { form } from "#app/forms.ts";
-import { guarded, notFound, requirePermission } from "#app/request.ts";
+import { form, named, type PageForm } from "#app/forms.ts";
+import { answered, guarded, notFound, requirePermission } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { ChannelsView } from "#app/views/publication/channels.tsx";
 import { lookoutSchema } from "#core/release/findings.ts";
 import { readWindowsForm } from "#core/release/window-form.ts";
 import { scheduleChoices, subjectFields } from "#server/pieces/timetable-choices.ts";
+import { channelCalendarAddress, giveChannelCalendar, takeChannelCalendar } from "#server/release/calendar.ts";
 import { channelInput, loadChannel, SITE, saveChannel, wouldMove } from "#server/release/channels.ts";
 import type { Route } from "./+types/publication-channels.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requirePermission(context, request, "publication.edit");
-  const [site, { kinds, sections }, fields] = await Promise.all([
+  const [site, { kinds, sections }, fields, calendar] = await Promise.all([
     loadChannel(context.db, SITE),
     scheduleChoices(context.db, viewer),
     subjectFields(context.db),
+    // Who sees as somebody else does not learn their secrets.
+    viewer.seenBy ? null : channelCalendarAddress(context.db, context.baseUrl),
   ]);
-  return { site, kinds, sections, fields };
+  return { site, kinds, sections, fields, calendar };
 }
 
 const hours = z.string().max(200).default("");
@@ -66,8 +69,13 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   const viewer = await requirePermission(context, request, "publication.edit");
   const sent = await request.formData();
   const intent = String(sent.get("intent"));
-  if (intent !== "look" && intent !== "save") throw notFound();
   const act = context.act(viewer.id);
+  const calendar = named(CALENDAR, intent);
+  if (calendar) {
+    const done = await calendar.submit(intent, sent, act);
+    return "value" in done ? answered(intent) : done;
+  }
+  if (intent !== "look" && intent !== "save") throw notFound();
   const input = channelForm(viewer.calendar.timeZone);
   const looked = await form(input, (_, wanted) => wouldMove(context.db, viewer, wanted)).submit(intent, sent, act);
   if (!("value" in looked)) return looked;
@@ -78,6 +86,11 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   const done = await form(input, saveChannel).submit(intent, sent, act);
   return "value" in done ? { intent, refusal: null, fields: {}, moved: (done.value as { moved: number }).moved } : done;
 });
+
+const CALENDAR: Record<string, PageForm> = {
+  "give-calendar": form(z.object({}), giveChannelCalendar),
+  "take-calendar": form(z.object({}), takeChannelCalendar),
+};
 
 type Moves = { slug: string; title: string; at: number; to: number | null }[];
 

@@ -58,6 +58,16 @@ export const channelChanged = event("channel.changed", {
     `changed the channel${moved > 0 ? `; ${counted(moved, "planned release")} moved with its windows` : ""}`,
 });
 
+const ofChannel = z.object({ key: z.string(), name: z.string() });
+export const channelCalendarGiven = event("channel-calendar.given", {
+  payload: ofChannel,
+  says: ({ name }) => `gave the calendar of ${name} out at a new address`,
+});
+export const channelCalendarTaken = event("channel-calendar.taken", {
+  payload: ofChannel,
+  says: ({ name }) => `took the address of the calendar of ${name} back`,
+});
+
 export const embargoSet = event("embargo.set", {
   payload: z.object({ until: z.number().nullable(), note: z.string() }),
   says: ({ until }) => (until === null ? "lifted the embargo" : "put it under embargo"),

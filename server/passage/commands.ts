@@ -34,12 +34,23 @@ export const sendInput = z.object({
   /** Where it ends and readers see it: whether they go on seeing it, and what they find instead. */
   readers: z.enum(["keep", "withdraw"]).nullable().default(null),
   notice: z.string().trim().max(500, "At most 500 characters fit.").default(""),
+  /** What it corrects, for readers, where it reaches them anew; empty where that is not spoken of. */
+  correction: z.string().trim().max(500, "At most 500 characters fit.").default(""),
 });
 
 /** Takes a piece one step along its workflow. */
 export function sendPiece(act: Act, send: z.input<typeof sendInput>): Promise<Result<{ slug: string; state: string }>> {
   return write(act, async (change) => {
-    const wanted = { note: "", dueAt: null, publishAt: null, reviewers: [], readers: null, notice: "", ...send };
+    const wanted = {
+      note: "",
+      dueAt: null,
+      publishAt: null,
+      reviewers: [],
+      readers: null,
+      notice: "",
+      correction: "",
+      ...send,
+    };
     const opened = await openPiece(change, String(wanted.pieceId), Number(wanted.revision));
     if (!opened.ok) return opened;
     const { facts, actor, places } = opened.value;
@@ -61,6 +72,7 @@ export function sendPiece(act: Act, send: z.input<typeof sendInput>): Promise<Re
       cause: actor,
       sent: true,
       withdraws: readers.value,
+      correction: wanted.correction || null,
     });
     return moved.ok ? accept({ slug: facts.piece.slug, state: move.to.name }) : moved;
   });

@@ -43,6 +43,8 @@ export interface Travel {
   sent: boolean;
   /** What readers find in its place, where the step takes it away from them or somebody says so. */
   withdraws?: { notice: string } | null;
+  /** What it corrects, for readers. */
+  correction?: string | null;
 }
 
 /**
@@ -84,7 +86,7 @@ export async function travel(
     team,
   };
   await land([{ change, facts, arrival: arrived.value, down }]);
-  if (to.kind === "live") await publish([{ change, facts }]);
+  if (to.kind === "live") await publish([{ change, facts, correction: way.correction ?? null }]);
   else if (way.withdraws) await withdraw(change, facts, { note: way.note, notice: way.withdraws.notice });
   return accept({ state: to });
 }

@@ -1,8 +1,8 @@
 import { and, eq, inArray } from "drizzle-orm";
-import ical, { ICalCalendarMethod } from "ical-generator";
 import { calendarGiven, calendarTaken } from "#core/events/people.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { visible } from "../access/visible.ts";
+import { calendarAt, calendarText } from "../calendar/file.ts";
 import type { Database, Queryable } from "../db/client.ts";
 import { person, piece, release } from "../db/schema/index.ts";
 import { dueDates } from "../pieces/turn.ts";
@@ -12,8 +12,6 @@ import { decipher, encipher, newSecret, secretId } from "./secrets.ts";
 
 /** So many releases the file holds. */
 const RELEASES = 500;
-/** How long a date stands in a calendar, in milliseconds: long enough to be seen. */
-const SPAN = 15 * 60_000;
 
 /** Gives one's calendar file out at a new secret address; one it had before opens nothing any more. */
 export function giveCalendar(act: Act): Promise<Result<null>> {
@@ -42,7 +40,7 @@ export function takeCalendar(act: Act): Promise<Result<null>> {
 /** The address of a viewer's calendar file; null where it is given out at none. */
 export async function calendarAddress(db: Queryable, viewer: Viewer, baseUrl: string): Promise<string | null> {
   const [row] = await db.select({ secret: person.calendarSecret }).from(person).where(eq(person.id, viewer.id));
-  return row?.secret ? `${baseUrl}/calendar/${decipher(row.secret)}.ics` : null;
+  return row?.secret ? calendarAt(baseUrl, decipher(row.secret)) : null;
 }
 
 /**
@@ -59,24 +57,16 @@ export async function calendarFile(db: Database, secret: string, baseUrl: string
   const viewer = owner && (await loadViewer(db, owner.id, now));
   if (!viewer) return null;
   const [dates, leaving] = await Promise.all([dueDates(db, viewer), releasesSeen(db, viewer)]);
-  const file = ical({
-    name: `${viewer.places.name}: ${viewer.name}`,
-    method: ICalCalendarMethod.PUBLISH,
-    prodId: { company: "Elenco", product: "Elenco", language: "EN" },
-    ttl: 3_600,
-  });
-  const add = (id: string, at: number, summary: string, slug: string) =>
-    file.createEvent({
-      id,
-      stamp: new Date(now),
-      start: new Date(at),
-      end: new Date(at + SPAN),
-      summary,
-      url: `${baseUrl}/pieces/${slug}`,
-    });
-  for (const { id, at, title, slug, asked } of dates) add(`due-${id}@elenco`, at, `${DUE[asked]}: ${title}`, slug);
-  for (const { id, at, title, slug } of leaving) add(`release-${id}@elenco`, at, `Leaves: ${title}`, slug);
-  return file.toString();
+  const entries = [
+    ...dates.map(({ id, at, title, slug, asked }) => ({
+      id: `due-${id}`,
+      at,
+      summary: `${DUE[asked]}: ${title}`,
+      slug,
+    })),
+    ...leaving.map(({ id, at, title, slug }) => ({ id: `release-${id}`, at, summary: `Leaves: ${title}`, slug })),
+  ];
+  return calendarText(`${viewer.places.name}: ${viewer.name}`, entries, baseUrl, now);
 }
 
 const DUE = { decide: "Decide", write: "Write", "see to": "Due" } as const;

@@ -1,6 +1,25 @@
 import ICAL from "ical.js";
+import { decide } from "#server/passage/deciding.ts";
 import { calendarAddress, calendarFile, giveCalendar, takeCalendar } from "#server/people/calendar-given.ts";
-import { accepted, begin, bindReview, MORNING, makeWorld, send, type World } from "../support/world.ts";
+import {
+  channelCalendar,
+  channelCalendarAddress,
+  giveChannelCalendar,
+  takeChannelCalendar,
+} from "#server/release/calendar.ts";
+import { planRelease } from "#server/release/commands.ts";
+import {
+  accepted,
+  begin,
+  bindReview,
+  codeOf,
+  DAY,
+  look,
+  MORNING,
+  makeWorld,
+  send,
+  type World,
+} from "../support/world.ts";
 
 let world: World;
 beforeAll(async () => {
@@ -29,6 +48,25 @@ test("another reader of iCalendar finds the due dates of what waits on its owner
   expect(file).not.toMatch(/[^\r]\n/);
   const petras = new ICAL.Component(ICAL.parse((await fileAt(secretIn(await addressOf("petra")))) ?? ""));
   expect(petras.getAllSubcomponents("vevent")).toEqual([]);
+});
+
+test("what leaves through the reader site stands in its own file, at an address only who runs the publication gives out", async () => {
+  const { id } = await begin(world, "Leaves on Friday");
+  accepted(await send(world, id, "tobia", "send"));
+  const { version } = await look(world, id);
+  accepted(await decide(world.act("wim"), { pieceId: id, versionHash: version.hash, verdict: "approve", note: "" }));
+  const { revision } = (await look(world, id)).piece;
+  accepted(await planRelease(world.act("ilda"), { pieceId: id, revision, at: MORNING + 3 * DAY }));
+  expect(codeOf(await giveChannelCalendar(world.act("petra")))).toBe("not-granted");
+  accepted(await giveChannelCalendar(world.act("ilda")));
+  const secret = secretIn(await channelCalendarAddress(world.db, BASE));
+  const file = (await channelCalendar(world.db, secret, BASE, MORNING)) ?? "";
+  const events = new ICAL.Component(ICAL.parse(file)).getAllSubcomponents("vevent").map((one) => new ICAL.Event(one));
+  expect(events.map((one) => [one.summary, one.startDate.toJSDate().getTime()])).toEqual([
+    ["Leaves on Friday", MORNING + 3 * DAY],
+  ]);
+  accepted(await takeChannelCalendar(world.act("ilda")));
+  expect(await channelCalendar(world.db, secret, BASE, MORNING)).toBeNull();
 });
 
 test("a new address ends the one before, and one taken back opens nothing", async () => {

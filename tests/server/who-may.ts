@@ -42,6 +42,7 @@ import { deletePiece, erasePiece, restorePiece } from "#server/pieces/deleting.t
 import { placePiece } from "#server/pieces/placing.ts";
 import { pointOut } from "#server/pieces/pointing.ts";
 import { changePublication, publicationSettings } from "#server/publication/commands.ts";
+import { giveChannelCalendar, takeChannelCalendar } from "#server/release/calendar.ts";
 import { loadChannel, SITE, saveChannel } from "#server/release/channels.ts";
 import { cancelRelease, confirmRelease, planRelease, withdrawPiece } from "#server/release/commands.ts";
 import { endAt } from "#server/release/ending.ts";
@@ -529,6 +530,8 @@ export const COMMANDS: Record<string, Try> = {
     const windows = alwaysOpen("Europe/Rome");
     return saveChannel(act, { key: SITE, name: "Reader site", windows, lookout: NOTHING_LOOKED_FOR, revision });
   }),
+  giveChannelCalendar: plain(CHIEF, giveChannelCalendar),
+  takeChannelCalendar: plain(CHIEF, takeChannelCalendar),
   setEmbargo: {
     may: ["ilda", "kai"],
     set: async (world) => {

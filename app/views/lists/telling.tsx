@@ -1,10 +1,10 @@
 import type { ComponentProps } from "react";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
-import { Button, TextLink } from "#app/ui/button.tsx";
+import { Button } from "#app/ui/button.tsx";
 import { Checkbox, Field, Input, TextField } from "#app/ui/field.tsx";
 import { Aside, Hint, Message, Status } from "#app/ui/message.tsx";
-import { Page, Part } from "#app/ui/page.tsx";
+import { Page } from "#app/ui/page.tsx";
 import { Option, Select } from "#app/ui/select.tsx";
 import {
   HOW_WORDS,
@@ -17,6 +17,7 @@ import {
   TOPICS,
 } from "#core/telling/choices.ts";
 import type { Route as Here } from "../../routes/+types/notices-how.ts";
+import { CalendarFile } from "./calendar-file.tsx";
 
 const ROUTE_WORDS: Record<Route, string> = { mail: "By mail", chat: "In your channel" };
 
@@ -41,7 +42,12 @@ export function HowView({ page, answer }: { page: Data; answer: FormAnswer | nul
         answer={answer}
         inherits
       />
-      <CalendarFile address={page.calendar} answer={answer} />
+      <CalendarFile
+        title="Your calendar file"
+        about="When what waits on you is due, and when what you may see leaves for readers, in any calendar that reads iCalendar."
+        address={page.calendar}
+        answer={answer}
+      />
     </Page>
   );
 }
@@ -166,35 +172,3 @@ export function Choices({
 const Clock = ({ at, ...rest }: ComponentProps<typeof Input> & { at: string }) => (
   <Input look="small" autoComplete="off" placeholder="08:00" defaultValue={at} className="w-20!" {...rest} />
 );
-
-/** One's calendar file: given out at a secret address, or not. */
-function CalendarFile({ address, answer }: { address: string | null; answer: FormAnswer | null }) {
-  const busy = useBusy();
-  return (
-    <Part title="Your calendar file">
-      <Aside className="max-w-160">
-        When what waits on you is due, and when what you may see leaves for readers, in any calendar that reads
-        iCalendar. Whoever has the address reads it; you can take it back.
-      </Aside>
-      {address && (
-        <p className="mt-2 text-13">
-          <TextLink to={new URL(address).pathname} reloadDocument className="break-all">
-            {address}
-          </TextLink>
-        </p>
-      )}
-      <div className="mt-2 flex gap-3">
-        <ActionForm intent="give-calendar" label="Give it out" answer={answer} className="contents">
-          <Button busy={busy}>{address ? "At a new address instead" : "Give it out at an address"}</Button>
-        </ActionForm>
-        {address && (
-          <ActionForm intent="take-calendar" label="Take it back" answer={answer} className="contents">
-            <Button look="quiet" busy={busy}>
-              Take the address back
-            </Button>
-          </ActionForm>
-        )}
-      </div>
-    </Part>
-  );
-}

@@ -39,6 +39,13 @@ export function Sending({ step, page, saving, answer }: PanelProps & { step: Ste
         required={step.asks.includes("note")}
         maxLength={4000}
       />
+      {step.toKind === "live" && page.live !== null && (
+        <TextArea
+          label="What is corrected, for readers; empty where that is not spoken of"
+          name="correction"
+          maxLength={500}
+        />
+      )}
       {!ends && (
         <>
           <MomentField

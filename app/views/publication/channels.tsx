@@ -8,6 +8,7 @@ import { Aside, Status } from "#app/ui/message.tsx";
 import { Page, Part } from "#app/ui/page.tsx";
 import { Row, Rows } from "#app/ui/rows.tsx";
 import { Option, OptionGroup, Select, SelectField } from "#app/ui/select.tsx";
+import { CalendarFile } from "#app/views/lists/calendar-file.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import { type WindowsText, withHours, writeWindowsForm } from "#core/release/window-form.ts";
 import { WEEKDAYS } from "#core/time/calendar.ts";
@@ -34,6 +35,12 @@ export function ChannelsView({ page, answer }: { page: Data; answer: Answer }) {
       about="Where pieces go. A release leaves when its channel lets it: at the time wished for, or when the next window opens."
     >
       <Channel key={site.revision} page={page} answer={answer} />
+      <CalendarFile
+        title="What leaves, as a calendar"
+        about="When each planned piece leaves, in any calendar that reads iCalendar."
+        address={page.calendar}
+        answer={answer}
+      />
     </Page>
   );
 }

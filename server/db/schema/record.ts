@@ -54,6 +54,9 @@ export const channel = mysqlTable("channel", {
   /** Null: always open. */
   windows: json("windows").$type<Windows | null>(),
   lookout: json("lookout").$type<Lookout | null>(),
+  /** The hash of the secret in its calendar's address, and the secret enciphered; null where it is given out at none. */
+  calendarId: token("calendar_id", { length: 64 }).unique(),
+  calendarSecret: varchar("calendar_secret", { length: 200 }),
   revision: int("revision").notNull().default(1),
 });
 
