@@ -9,7 +9,7 @@ import { sayDate, sayInstant, sayTime } from "#core/time/words.ts";
 import { counted } from "#core/words/say.ts";
 import type { Mark } from "#server/pieces/timetable.ts";
 import { useCalendar, useClock } from "../time/clock.tsx";
-import type { Carrying, useCarrying } from "./carrying.ts";
+import type { Carry, Carrying } from "./carrying.ts";
 import type { SchedulePage } from "./data.ts";
 import { said } from "./timetable.tsx";
 import { type Saying, sayFinding, sayStanding } from "./words.ts";
@@ -177,13 +177,7 @@ export function ToConfirm({
 }
 
 /** What is ready and not planned yet: carried into the timetable, or given one on its page. */
-export function WithoutDate({
-  page: { beside },
-  carry,
-}: {
-  page: SchedulePage;
-  carry: ReturnType<typeof useCarrying>;
-}) {
+export function WithoutDate({ page: { beside }, carry }: { page: SchedulePage; carry: Carry }) {
   const { now, zone } = useClock();
   if (beside.undated.length === 0) return null;
   return (

@@ -1,4 +1,4 @@
-import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
 import { localDate } from "#core/time/local.ts";
 import type { Mark } from "#server/pieces/timetable.ts";
 
@@ -24,23 +24,39 @@ export function useCarrying(zone: string, onDrop: (carrying: Carrying) => void) 
   const pressed = useRef<{ marks: readonly Mark[]; x: number; y: number } | null>(null);
   /** Whether the pointer carried, so that letting go is no click. */
   const carried = useRef(false);
-  const set = (next: Carrying | null) => {
-    held.current = next;
-    setCarrying(next);
-  };
-  const take = (marks: readonly Mark[], day?: string) => {
-    const [first] = marks;
-    if (!first) return;
-    const from = localDate(first.at, zone);
-    set({ marks, from, day: day ?? from });
-  };
-  const over = (day: string) => held.current && held.current.day !== day && set({ ...held.current, day });
-  const drop = () => {
-    const now = held.current;
-    set(null);
-    if (now && now.day !== now.from) onDrop(now);
-  };
-  const back = () => set(null);
+  const dropped = useRef(onDrop);
+  dropped.current = onDrop;
+  const acts = useMemo(() => {
+    const set = (next: Carrying | null) => {
+      held.current = next;
+      setCarrying(next);
+    };
+    return {
+      take(marks: readonly Mark[]) {
+        const [first] = marks;
+        if (!first) return;
+        const from = localDate(first.at, zone);
+        set({ marks, from, day: from });
+      },
+      over(day: string) {
+        if (held.current && held.current.day !== day) set({ ...held.current, day });
+      },
+      drop() {
+        const now = held.current;
+        set(null);
+        if (now && now.day !== now.from) dropped.current(now);
+      },
+      back: () => set(null),
+      /** Lets something be taken up by pointer. */
+      press: (marks: readonly Mark[]) => (event: PointerEvent) => {
+        carried.current = false;
+        if (event.button !== 0 || event.pointerType === "touch" || marks.length === 0) return;
+        pressed.current = { marks, x: event.clientX, y: event.clientY };
+      },
+      /** Whether what was just let go of had been carried: then it is no click. */
+      wasCarried: () => carried.current,
+    };
+  }, [zone]);
   useEffect(() => {
     const onMove = (event: globalThis.PointerEvent) => {
       const start = pressed.current;
@@ -48,20 +64,20 @@ export function useCarrying(zone: string, onDrop: (carrying: Carrying) => void) 
       if (!held.current) {
         if (Math.hypot(event.clientX - start.x, event.clientY - start.y) < SLACK) return;
         carried.current = true;
-        take(start.marks);
+        acts.take(start.marks);
       }
       const cell = document.elementFromPoint(event.clientX, event.clientY)?.closest<HTMLElement>("[data-day]");
-      if (cell?.dataset.day) over(cell.dataset.day);
+      if (cell?.dataset.day) acts.over(cell.dataset.day);
       event.preventDefault();
     };
     const onUp = () => {
       const start = pressed.current;
       pressed.current = null;
-      if (start && held.current) drop();
+      if (start && held.current) acts.drop();
     };
     const onCancel = () => {
       pressed.current = null;
-      back();
+      acts.back();
     };
     document.addEventListener("pointermove", onMove, { passive: false });
     document.addEventListener("pointerup", onUp);
@@ -71,14 +87,9 @@ export function useCarrying(zone: string, onDrop: (carrying: Carrying) => void) 
       document.removeEventListener("pointerup", onUp);
       document.removeEventListener("pointercancel", onCancel);
     };
-  });
-  /** Lets something be taken up by pointer. */
-  const press = (marks: readonly Mark[]) => (event: PointerEvent) => {
-    carried.current = false;
-    if (event.button !== 0 || event.pointerType === "touch" || marks.length === 0) return;
-    pressed.current = { marks, x: event.clientX, y: event.clientY };
-  };
-  /** Whether what was just let go of had been carried: then it is no click. */
-  const wasCarried = () => carried.current;
-  return { carrying, take, over, drop, back, press, wasCarried };
+  }, [acts]);
+  return { carrying, acts };
 }
+
+/** What one may do to carry. */
+export type Carry = ReturnType<typeof useCarrying>["acts"];

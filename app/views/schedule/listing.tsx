@@ -1,3 +1,4 @@
+import { memo } from "react";
 import { Link } from "react-router";
 import { Row, Rows } from "#app/ui/rows.tsx";
 import { Strip } from "#app/views/line/strip.tsx";
@@ -9,13 +10,13 @@ import { sayTime } from "#core/time/words.ts";
 import { groupBy } from "#core/words/group.ts";
 import type { Mark } from "#server/pieces/timetable.ts";
 import { useCalendar, useClock } from "../time/clock.tsx";
-import type { useCarrying } from "./carrying.ts";
+import type { Carry } from "./carrying.ts";
 import type { SchedulePage } from "./data.ts";
 import { said } from "./timetable.tsx";
 import { sayStanding } from "./words.ts";
 
-/** What leaves in the chosen days: with its time, its whole title, how it stands and its way. */
-export function Listing({
+/** What leaves in the chosen days: with its time, its whole title, how it stands and its way. It stays while something is carried. */
+export const Listing = memo(function Listing({
   marks,
   page,
   choosing,
@@ -24,7 +25,7 @@ export function Listing({
   marks: readonly Mark[];
   page: SchedulePage;
   choosing: Choosing;
-  carry: ReturnType<typeof useCarrying>;
+  carry: Carry;
 }) {
   const { now, zone } = useClock();
   const rows = new Map(page.rows.map((row) => [row.id, row]));
@@ -74,7 +75,7 @@ export function Listing({
       </Rows>
     </section>
   ));
-}
+});
 
 function Standing({ mark }: { mark: Mark }) {
   const clock = useClock();

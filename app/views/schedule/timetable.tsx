@@ -4,7 +4,7 @@ import { sayDate } from "#core/time/words.ts";
 import { groupBy } from "#core/words/group.ts";
 import { counted } from "#core/words/say.ts";
 import type { Mark } from "#server/pieces/timetable.ts";
-import type { Carrying, useCarrying } from "./carrying.ts";
+import type { Carry, Carrying } from "./carrying.ts";
 import { MarkShape } from "./marks.tsx";
 
 /** Where the keyboard is in the timetable: a lane and a day, by their places. */
@@ -23,6 +23,7 @@ interface Props {
   lanes: readonly Lane[];
   marks: readonly Mark[];
   laneOf(mark: Mark): string;
+  dayOf(mark: Mark): string;
   zone: string;
   now: number;
   /** Whether nothing leaves on a day. */
@@ -32,19 +33,17 @@ interface Props {
   cursor: Cursor;
   onCursor(cursor: Cursor): void;
   onOpen(lane: string, day: string): void;
-  carry: ReturnType<typeof useCarrying>;
+  carrying: Carrying | null;
+  carry: Carry;
 }
 
 /** Days across, lanes down, a mark for each thing that leaves; walked and carried by keyboard as by pointer. */
 export function Timetable(props: Props) {
-  const { days, lanes, marks, laneOf, zone, now, isClosed, span, cursor, onCursor, onOpen, carry } = props;
-  const { carrying } = carry;
+  const { days, lanes, marks, laneOf, dayOf, zone, now, isClosed, span, cursor, onCursor, onOpen, carrying, carry } =
+    props;
   /** Which of several in one cell is taken up next. */
   const turn = useRef(0);
-  const cells = useMemo(
-    () => groupBy(marks, (mark) => `${laneOf(mark)} ${localDate(mark.at, zone)}`),
-    [marks, laneOf, zone],
-  );
+  const cells = useMemo(() => groupBy(marks, (mark) => `${laneOf(mark)} ${dayOf(mark)}`), [marks, laneOf, dayOf]);
   const today = localDate(now, zone);
   const fits = days.length > 60 ? 1 : days.length > 20 ? 2 : 4;
   const at = (lane: number, day: number) => cells.get(`${lanes[lane]?.key} ${days[day]}`) ?? [];
@@ -203,7 +202,7 @@ function Cell({
   fits: number;
   look: Look;
   carrying: Carrying | null;
-  carry: Props["carry"];
+  carry: Carry;
   onOpen(): void;
 }) {
   const over = carrying?.day === day;
