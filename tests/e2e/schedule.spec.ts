@@ -155,6 +155,12 @@ test("the date wished for says by when each stop must be reached; under embargo 
   await panel.getByLabel(/^Wished for readers/).fill("2027-02-10T10:00");
   await expect(panel.getByRole("row", { name: /^Live/ })).toContainText("10 Feb");
   await expect(panel.getByText(/working days to spare\./)).toBeVisible();
+  await panel
+    .getByRole("checkbox", { name: /^Without / })
+    .first()
+    .check();
+  await expect(panel.getByText("left out")).toBeVisible();
+  await expect(panel.getByText(/working days to spare, if what is left out were switched off\./)).toBeVisible();
   await accessible(ilda);
   await panel.getByRole("button", { name: "Keep it so" }).click();
   await expect(ilda.getByText(/Wished for .*10 Feb/)).toBeVisible();

@@ -159,7 +159,14 @@ export function Wishing({ page, answer }: PanelProps) {
   const [wish, setWish] = useState(page.row.publishAt ? toLocalInput(page.row.publishAt, zone) : "");
   const at = fromLocalInput(wish, zone);
   const leaves = Math.max(now, page.row.dueAt ?? now);
-  const planned = plan(calendar, page.ahead, { since: page.row.since, leaves }, at);
+  const [without, setWithout] = useState<readonly string[]>([]);
+  const legs = page.ahead.filter((leg) => !without.includes(leg.key));
+  const planned = plan(calendar, legs, { since: page.row.since, leaves }, at);
+  const stops = page.ahead
+    .slice(1)
+    .map((leg) => ({ key: leg.key, planned: planned.find((one) => one.key === leg.key) }));
+  const skip = (key: string, skipped: boolean) =>
+    setWithout(skipped ? [...without, key] : without.filter((one) => one !== key));
   const last = planned.at(-1);
   return (
     <Framed title="The date wished for" intent="wish" page={page} answer={answer}>
@@ -176,27 +183,39 @@ export function Wishing({ page, answer }: PanelProps) {
               <th className="py-1 font-semibold">Stop</th>
               <th className="py-1 font-semibold">by</th>
               <th className="py-1 font-semibold">expected</th>
+              <th className="py-1 font-semibold">without, to see</th>
             </tr>
           </thead>
           <tbody>
-            {planned.slice(1).map(({ key, reachBy, expected }) => (
-              <tr
-                key={key}
-                className={`border-b border-rule ${reachBy !== null && expected > reachBy ? "text-red" : ""}`}
-              >
-                <th scope="row" className="py-1 pr-2 text-left font-normal">
-                  {page.row.stops.find((stop) => stop.key === key)?.name ?? key}
-                </th>
-                <td className="py-1 pr-2">{reachBy === null ? "" : sayDate(reachBy, zone, now)}</td>
-                <td className="py-1">{sayDate(expected, zone, now)}</td>
-              </tr>
-            ))}
+            {stops.map(({ key, planned: of }, i) => {
+              const name = page.row.stops.find((stop) => stop.key === key)?.name ?? key;
+              const late = of?.reachBy != null && of.expected > of.reachBy;
+              return (
+                <tr key={key} className={`border-b border-rule ${late ? "text-red" : of ? "" : "text-rail"}`}>
+                  <th scope="row" className="py-1 pr-2 text-left font-normal">
+                    {name}
+                  </th>
+                  <td className="py-1 pr-2">{of?.reachBy == null ? "" : sayDate(of.reachBy, zone, now)}</td>
+                  <td className="py-1">{of ? sayDate(of.expected, zone, now) : "left out"}</td>
+                  <td className="py-1">
+                    {i < stops.length - 1 && (
+                      <Checkbox
+                        aria-label={`Without ${name}`}
+                        checked={without.includes(key)}
+                        onChange={(event) => skip(key, event.target.checked)}
+                      />
+                    )}
+                  </td>
+                </tr>
+              );
+            })}
           </tbody>
         </table>
       )}
       {last && at !== null && (
         <p role="status" className={`text-13 ${last.expected > at ? "font-semibold text-red" : ""}`}>
-          {capital(saySlack(calendar, slack(calendar, last.expected, at)))}.
+          {capital(saySlack(calendar, slack(calendar, last.expected, at)))}
+          {without.length > 0 && ", if what is left out were switched off"}.
         </p>
       )}
       <Button look="go" busy={busy}>
