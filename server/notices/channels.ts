@@ -17,7 +17,7 @@ export interface Heard {
 
 /**
  * Lays for each channel of a section or a workflow what happened to its pieces, an event once. What is only its
- * writer's own yet is no channel's.
+ * writer's own yet, or only for some to see, is no channel's.
  */
 export async function sayInChannels(
   tx: Transaction,
@@ -31,7 +31,10 @@ export async function sayInChannels(
     const said = heard.filter(({ pieceId, seq, topic }) => {
       const of = pieces.get(pieceId ?? "");
       const within =
-        of && !of.private && (scope === "workflow" ? of.workflowId === scopeId : isWithin(places, of, scopeId));
+        of &&
+        !of.private &&
+        !of.restricted &&
+        (scope === "workflow" ? of.workflowId === scopeId : isWithin(places, of, scopeId));
       return within && topics.includes(topic) && !met.has(seq) && met.add(seq);
     });
     return said.length > 0

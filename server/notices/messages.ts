@@ -146,7 +146,10 @@ export async function channelWords(db: Database, messageId: string, baseUrl: str
     .from(chatLine)
     .innerJoin(ledger, eq(ledger.seq, chatLine.seq))
     .leftJoin(actor, eq(actor.id, ledger.actorId))
-    .leftJoin(piece, and(eq(piece.id, ledger.pieceId), isNull(piece.deletedAt), eq(piece.private, false)))
+    .leftJoin(
+      piece,
+      and(eq(piece.id, ledger.pieceId), isNull(piece.deletedAt), eq(piece.private, false), eq(piece.restricted, false)),
+    )
     .where(eq(chatLine.messageId, messageId))
     .orderBy(asc(chatLine.seq));
   const said = rows.flatMap(({ event, payload, actor: who, slug, title }) => {

@@ -24,7 +24,7 @@ export type Told = typeof notice.$inferInsert & { id: string; topic: Topic };
 /** What of some pieces says how they are told of. */
 export type Pieces = ReadonlyMap<
   string,
-  Pick<typeof piece.$inferSelect, "urgency" | "sectionId" | "private"> & { workflowId: string }
+  Pick<typeof piece.$inferSelect, "urgency" | "sectionId" | "private" | "restricted"> & { workflowId: string }
 >;
 
 /** How some pieces are told of. */
@@ -40,6 +40,7 @@ export async function piecesOf(
       urgency: piece.urgency,
       sectionId: piece.sectionId,
       private: piece.private,
+      restricted: piece.restricted,
       workflowId: workflowRevision.workflowId,
     })
     .from(piece)

@@ -3,7 +3,7 @@ import { CATALOGUE } from "#core/events/catalogue.ts";
 import { NOTICES, SAMPLE_PARAMS, samplePayload, wordedFields } from "#core/events/worded.ts";
 import { accept } from "#core/refusal.ts";
 import { READY_WORDING } from "#core/telling/wording.ts";
-import { chatChannel, outbox, person, standInChat, standInMail, wording } from "#server/db/schema/index.ts";
+import { chatChannel, outbox, person, piece, standInChat, standInMail, wording } from "#server/db/schema/index.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { channelWords, messageWords } from "#server/notices/messages.ts";
 import { nameChannel, removeChannel } from "#server/notices/naming.ts";
@@ -206,6 +206,9 @@ test("a channel hears of its section and what lies below it, of its topics alone
   const draft = await begin(world, "Not yet", "tobia", MORNING, true);
   accepted(await remark(world.act("tobia", now), { pieceId: draft.id, body: "Only mine." }));
   accepted(await remark(world.act("wim", now), { pieceId: id, body: "Hello." }));
+  const closed = await begin(world, "For few");
+  await world.db.update(piece).set({ restricted: true }).where(eq(piece.id, closed.id));
+  accepted(await remark(world.act("tobia", now), { pieceId: closed.id, body: "For few eyes." }));
   const rows = await world.db.select().from(outbox).where(eq(outbox.route, "chat"));
   const heard = rows.filter((row) => row.channelId !== null);
   expect(heard).toHaveLength(1);
