@@ -245,7 +245,7 @@ export async function besideTimetable(
       .innerJoin(piece, eq(piece.id, release.pieceId))
       .innerJoin(person, eq(person.id, release.plannedBy))
       .where(and(narrowed, eq(release.status, "proposed")))
-      .orderBy(asc(release.at))
+      .orderBy(asc(release.at), asc(piece.id))
       .limit(ASIDE),
     db
       .select({ ...columns, kind: kind.name, since: piece.since, wish: piece.publishAt })

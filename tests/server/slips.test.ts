@@ -270,7 +270,11 @@ describe("withdrawing", () => {
     const said = { note: "Wrong hut.", notice: "See the other hut." };
     accepted(await withdrawPiece(world.act("kai"), { ...(await seen(id)), ...said }));
     expect(await readReleased(world.db, slug)).toBeNull();
-    expect(await readWithdrawn(world.db, slug)).toEqual({ notice: "See the other hut.", at: MORNING });
+    expect(await readWithdrawn(world.db, slug)).toEqual({
+      notice: "See the other hut.",
+      at: MORNING,
+      instead: null,
+    });
     expect((await heard(world, "tobia", id))[0]?.note).toBe("Wrong hut.");
     accepted(await send(world, id, "tobia", "revise"));
     expect(await stateOf(id)).toBe("draft");
