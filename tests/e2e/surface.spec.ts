@@ -29,6 +29,7 @@ test("a list of choices: opened, walked and taken by keyboard; Esc leaves it as 
   await list.press("Enter");
   await expect(page.getByRole("option", { name: "Rifugio Passo Grigio" })).toBeFocused();
   await page.keyboard.press("ArrowUp");
+  await expect(page.getByRole("option", { name: "Rifugio Casere" })).toBeFocused();
   await page.keyboard.press("Enter");
   await expect(list).toHaveText("Rifugio Casere");
   await expect(list).toBeFocused();

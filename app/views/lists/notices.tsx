@@ -95,7 +95,7 @@ function Told({ notice, loud }: { notice: Notice; loud: boolean }) {
     <>
       <p className="flex justify-between gap-4">
         {lead ? (
-          <Link to={lead} className={`min-w-0 py-0.5 wrap-anywhere hover:text-blue ${loud ? "font-semibold" : ""}`}>
+          <Link to={lead} className={`min-w-0 py-1 wrap-anywhere hover:text-blue ${loud ? "font-semibold" : ""}`}>
             {headline}
           </Link>
         ) : (
