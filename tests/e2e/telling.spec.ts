@@ -76,13 +76,13 @@ test("a chat channel hears of a section; the address of one within the house is 
 });
 
 test("three pieces in a table each take a step of their own, by keyboard", async () => {
-  for (const title of ["Table, one", "Table, two", "Table, three"]) {
+  for (const title of ["Timber, one", "Timber, two", "Timber, three"]) {
     await noor.goto("/turn");
     await beginItem(noor, title);
     await write(noor, `The words of ${title}.`);
   }
-  await noor.goto("/pieces?words=Table&titles=1");
-  const boxes = noor.getByRole("checkbox", { name: /^Choose Table/ });
+  await noor.goto("/pieces?words=Timber%2C");
+  const boxes = noor.getByRole("checkbox", { name: /^Choose Timber/ });
   await boxes.first().click();
   await boxes.nth(2).click({ modifiers: ["Shift"] });
   await noor.getByRole("link", { name: "Do one thing to them" }).click();
@@ -92,18 +92,18 @@ test("three pieces in a table each take a step of their own, by keyboard", async
   await noor.getByRole("button", { name: "Show what would happen" }).click();
   await expect(noor.getByText("Choose a step for at least one of them.")).toBeVisible();
   await accessible(noor);
-  await choose(noor.getByLabel("Step of Table, one"), "Send for copy edit");
-  await noor.getByLabel("When Table, one is due").fill("in 3 wd");
-  await choose(noor.getByLabel("Step of Table, two"), "Send for copy edit");
-  await noor.getByLabel("A note with Table, two").fill("Mind the bridge.");
+  await choose(noor.getByLabel("Step of Timber, one"), "Send for copy edit");
+  await noor.getByLabel("When Timber, one is due").fill("in 3 wd");
+  await choose(noor.getByLabel("Step of Timber, two"), "Send for copy edit");
+  await noor.getByLabel("A note with Timber, two").fill("Mind the bridge.");
   await noor.getByRole("button", { name: "Show what would happen" }).press("Enter");
   await expect(noor.getByText("Choose who reviews it.")).toHaveCount(2);
-  for (const title of ["Table, one", "Table, two"])
+  for (const title of ["Timber, one", "Timber, two"])
     await pick(noor.getByRole("combobox", { name: `To whom goes ${title}` }), "Petra Holmqvist");
   await noor.getByRole("button", { name: "Show what would happen" }).press("Enter");
   await expect(noor.getByText("2 pieces would go. Nothing is done yet.")).toBeVisible();
   await noor.reload();
-  await expect(noor.getByLabel("A note with Table, two")).toHaveValue("Mind the bridge.");
+  await expect(noor.getByLabel("A note with Timber, two")).toHaveValue("Mind the bridge.");
   await noor.getByRole("button", { name: "Do it for these 2" }).click();
   await expect(noor.getByText("2 pieces done.")).toBeVisible();
 });
