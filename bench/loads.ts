@@ -1,0 +1,167 @@
+import { eq } from "drizzle-orm";
+import mysql from "mysql2/promise";
+import { type Database, disconnect } from "#server/db/client.ts";
+import { newId } from "#server/db/schema/columns.ts";
+import { piece, release } from "#server/db/schema/index.ts";
+import { listPieces } from "#server/pieces/lists.ts";
+import { piecePage } from "#server/pieces/page.ts";
+import { timetable } from "#server/pieces/timetable.ts";
+import { yourTurn } from "#server/pieces/turn.ts";
+import { remark } from "#server/remarks/commands.ts";
+import { loadViewer, type Viewer } from "#server/viewer.ts";
+import { freePort } from "../scripts/mariadb.ts";
+import { heardOf, seatsFor } from "./many.ts";
+import { medianTime, requestTimes } from "./measure.ts";
+import { carrying as whileCarried, windows } from "./schedule.ts";
+import { asIlda, cookieOf, counting, db, idOf, now, rows, startNode, statements, url } from "./setting.ts";
+import { firstLoad } from "./text.ts";
+
+const RUNS = 40;
+const CLIENTS = 16;
+const REQUESTS = 640;
+
+/** What loaders take beside the very statements they send, sent again raw over one connection. */
+export async function loaders(): Promise<void> {
+  const wim = await idOf("wim");
+  const ilda = await idOf("ilda");
+  const [one] = await db.select({ slug: piece.slug }).from(piece).where(eq(piece.stateKey, "route-check")).limit(1);
+  await besideRaw("Your turn", wim, yourTurn);
+  await besideRaw("Pieces", ilda, (counted, who) => listPieces(counted, who, {}));
+  await besideRaw("a piece", ilda, (counted, who) => piecePage(counted, who, one?.slug ?? ""));
+}
+
+export async function besideRaw(
+  name: string,
+  personId: string,
+  read: (counted: Database, who: Viewer) => Promise<unknown>,
+): Promise<void> {
+  const counted = await counting();
+  const raw = await mysql.createConnection({ uri: url, dateStrings: true });
+  const who = await loadViewer(counted, personId, now);
+  if (!who) throw new Error("nobody looks");
+  statements.length = 0;
+  await read(counted, who);
+  const sent = [...statements];
+  const took = await medianTime(() => read(counted, who), RUNS);
+  const bare = await medianTime(async () => {
+    for (const { sql, params } of sent) await raw.query(sql, params);
+  }, RUNS);
+  rows.push({
+    what: `loader of ${name}, ${sent.length} statements`,
+    measured: `${took.toFixed(1)} ms`,
+    beside: `${bare.toFixed(1)} ms raw SQL`,
+    ratio: took / bare,
+    aim: "≤ 3",
+  });
+  await raw.end();
+  await disconnect(counted);
+}
+
+/** Somebody on whom 500 seats wait, among all pieces there are. */
+export async function busiest(): Promise<void> {
+  const lene = await idOf("lene");
+  const seats = await seatsFor(db, lene, 500);
+  await besideRaw(`Your turn with ${seats} open seats`, lene, yourTurn);
+}
+
+/** The schedule of a quarter with 3,000 releases, what a drag would do, and when wishes leave. */
+export async function scheduled(): Promise<void> {
+  rows.push(await windows(), await whileCarried());
+  const ilda = await idOf("ilda");
+  const from = now - 2 * 86_400_000;
+  const some = await db.select({ id: piece.id, versionId: piece.currentVersionId }).from(piece).limit(3_000);
+  const planned = some.map(({ id, versionId }, i) => ({
+    id: newId(),
+    pieceId: id,
+    versionId,
+    at: from + 4 * 86_400_000 + (i % 80) * 86_400_000,
+    status: "planned" as const,
+    holds: [],
+    plannedBy: ilda,
+    confirmedBy: ilda,
+  }));
+  for (let i = 0; i < planned.length; i += 500) await db.insert(release).values(planned.slice(i, i + 500));
+  const span = { from, until: from + 91 * 86_400_000 };
+  await besideRaw("the schedule, 3,000 releases in 13 weeks", ilda, (counted, who) => timetable(counted, who, span));
+}
+
+/** Readers' pages at 64 clients, beside Pieces at as many, while releases go out. */
+export async function asRead(): Promise<void> {
+  const port = await freePort();
+  const node = await startNode(port);
+  const base = `http://127.0.0.1:${port}`;
+  const cookie = await cookieOf("ilda", base);
+  const [live] = await db.select({ slug: piece.slug }).from(piece).where(eq(piece.stateKind, "live")).limit(1);
+  const pages = [
+    { url: `${base}/pieces`, cookie },
+    { url: `${base}/read/${live?.slug}`, cookie: "" },
+    { url: `${base}/read`, cookie: "" },
+  ];
+  const times: { p95: number; rate: number }[] = [];
+  for (const page of pages) {
+    await requestTimes([page], 8, 32);
+    const count = page.cookie ? 256 : 6_400;
+    const begun = performance.now();
+    const [p95 = Number.NaN] = await requestTimes([page], 64, count);
+    // Two of ten turns warm up.
+    times.push({ p95, rate: (count * 1.25 * 1000) / (performance.now() - begun) });
+  }
+  const [pieces, article, list] = times;
+  for (const [name, one] of [
+    ["a reader's page", article],
+    ["the readers' list", list],
+  ] as const)
+    rows.push({
+      what: `${name} at 64 clients, p95 ${one?.p95.toFixed(0)} ms`,
+      measured: `${one?.rate.toFixed(0)}/s`,
+      beside: `${pieces?.rate.toFixed(0)}/s Pieces`,
+      ratio: (one?.rate ?? 0) / (pieces?.rate ?? 1),
+      aim: "≥ 20, p95 ≤ 30 ms",
+    });
+  node.kill("SIGTERM");
+}
+
+/** How soon 500 windows on two nodes hear of something. */
+export async function live(): Promise<void> {
+  const ports = [await freePort(), await freePort()];
+  const nodes = await Promise.all(ports.map(startNode));
+  const addresses = ports.map((port) => `http://127.0.0.1:${port}/live?of=lines`);
+  // One browser holds a few streams at most.
+  const cookies: string[] = [];
+  for (let i = 0; i < 500; i++) cookies.push(await cookieOf("ilda", addresses[0] ?? ""));
+  const [one] = await db.select({ id: piece.id }).from(piece).limit(1);
+  const act = { ...(await asIlda()), personId: await idOf("petra") };
+  rows.push(await heardOf(addresses, cookies, () => remark(act, { pieceId: one?.id ?? "", body: "Heard?" })));
+  for (const node of nodes) node.kill("SIGTERM");
+}
+
+/** Whole pages, rendered, with sixteen clients at once, beside an empty page of the same server. */
+export async function wholeRequests(): Promise<void> {
+  const port = await freePort();
+  const node = await startNode(port);
+  const base = `http://127.0.0.1:${port}`;
+  const [wim, ilda] = [await cookieOf("wim", base), await cookieOf("ilda", base)];
+  const [one] = await db.select({ slug: piece.slug }).from(piece).where(eq(piece.stateKey, "route-check")).limit(1);
+  const pages: [string, string, string][] = [
+    ["Your turn", "/turn", wim],
+    ["Pieces", "/pieces", ilda],
+    ["a piece", `/pieces/${one?.slug}`, ilda],
+  ];
+  const asked = [["", "/no-such-page", ilda], ...pages].map(([, at, cookie]) => ({
+    url: base + at,
+    cookie: `${cookie}`,
+  }));
+  const [empty = Number.NaN, ...took] = await requestTimes(asked, CLIENTS, REQUESTS);
+  for (const [i, [name]] of pages.entries()) {
+    const time = took[i] ?? Number.NaN;
+    rows.push({
+      what: `page of ${name}, ${CLIENTS} clients, p95`,
+      measured: `${time.toFixed(0)} ms`,
+      beside: `${empty.toFixed(0)} ms empty page`,
+      ratio: time / empty,
+      aim: "≤ 4",
+    });
+  }
+  rows.push(...(await firstLoad(`${base}/pieces/${one?.slug}`, ilda)));
+  node.kill("SIGTERM");
+}
