@@ -124,6 +124,7 @@ test("with the keyboard alone: a picture the piece has is put in, its words chan
   await expect(dialog(noor).getByLabel("What it shows", { exact: true })).toHaveValue("An iron stove");
   await dialog(noor).getByLabel("By", { exact: true }).press("Enter");
   await expect(text(noor).locator("figure")).toHaveCount(3);
+  await expect(text(noor)).toBeFocused();
   await noor.keyboard.press("ArrowLeft");
   await expect(noor.getByRole("button", { name: "Picture", exact: true })).toHaveAttribute("aria-pressed", "true");
   await noor.getByRole("button", { name: "Picture", exact: true }).press("Enter");
