@@ -159,7 +159,7 @@ test("the date wished for says by when each stop must be reached; under embargo 
     .getByRole("checkbox", { name: /^Without / })
     .first()
     .check();
-  await expect(panel.getByText("left out")).toBeVisible();
+  await expect(panel.getByRole("cell", { name: "left out" })).toBeVisible();
   await expect(panel.getByText(/working days to spare, if what is left out were switched off\./)).toBeVisible();
   await accessible(ilda);
   await panel.getByRole("button", { name: "Keep it so" }).click();
