@@ -146,7 +146,15 @@ function toEnd(view: EditorView, extends_: boolean): boolean {
   const end = $head.end();
   if (view.coordsAtPos($head.pos).bottom < view.coordsAtPos(end).top) return false;
   const there = view.state.doc.resolve(end);
-  view.dispatch(view.state.tr.setSelection(new TextSelection(extends_ ? $anchor : there, there)).scrollIntoView());
+  const wanted = new TextSelection(extends_ ? $anchor : there, there);
+  // Who is quick has moved the caret already, which the editor has not heard yet and so would leave where it is.
+  if (wanted.eq(view.state.selection)) {
+    const { node, offset } = view.domAtPos(end);
+    const caret = view.dom.ownerDocument.getSelection();
+    if (extends_) caret?.extend(node, offset);
+    else caret?.collapse(node, offset);
+  }
+  view.dispatch(view.state.tr.setSelection(wanted).scrollIntoView());
   return true;
 }
 
