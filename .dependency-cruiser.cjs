@@ -45,6 +45,8 @@ module.exports = {
       "passage",
       "workflows",
       "pieces",
+      "editions",
+      "schedule",
       "guests",
       "jobs",
       "http",

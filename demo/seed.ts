@@ -1,4 +1,5 @@
 import { eq, lt, sql } from "drizzle-orm";
+import { SITE } from "#core/release/channel.ts";
 import { WEEKDAYS } from "#core/time/calendar.ts";
 import { fromLocalInput, localDate } from "#core/time/local.ts";
 import type { Database } from "#server/db/client.ts";
@@ -21,7 +22,8 @@ import {
   workflow,
 } from "#server/db/schema/index.ts";
 import { hashPassword } from "#server/people/passwords.ts";
-import { channelInput, SITE, saveChannel } from "#server/release/channels.ts";
+import { channelInput, saveChannel } from "#server/release/channel-changes.ts";
+
 import { putInUse } from "#server/workflows/adopt.ts";
 import { bindWorkflow } from "#server/workflows/bindings.ts";
 import { startCopy } from "#server/workflows/copies.ts";

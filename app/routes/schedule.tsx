@@ -4,9 +4,9 @@ import { guarded, notFound, requireViewer } from "#app/request.ts";
 import { BY, type SchedulePage, WEEKS } from "#app/views/schedule/data.ts";
 import { ScheduleView } from "#app/views/schedule/page.tsx";
 import { dayAfter, localDate, mondayOf, startOf } from "#core/time/local.ts";
-import { confirmAll, confirmationsInput, moveAll, movesInput } from "#server/pieces/moving.ts";
-import { besideTimetable, rowsOf, timetable } from "#server/pieces/timetable.ts";
-import { scheduleChoices } from "#server/pieces/timetable-choices.ts";
+import { scheduleChoices } from "#server/schedule/choices.ts";
+import { confirmAll, confirmationsInput, moveAll, movesInput } from "#server/schedule/moving.ts";
+import { besideTimetable, rowsOf, timetable } from "#server/schedule/timetable.ts";
 import type { Route } from "./+types/schedule.ts";
 
 const day = z.iso.date();

@@ -171,8 +171,16 @@ export const PickField = <T extends Suggestion>({
 );
 
 /** A labelled choice of several among many, found by typing one after the other. */
-export function PickSome<T extends Suggestion>({ label, hint, error, name, choices, placeholder }: Labelled & Pick<T>) {
-  const [keys, setKeys] = useState<readonly string[]>([]);
+export function PickSome<T extends Suggestion>({
+  label,
+  hint,
+  error,
+  name,
+  choices,
+  placeholder,
+  defaultValue = [],
+}: Labelled & Pick<T> & { defaultValue?: readonly string[] }) {
+  const [keys, setKeys] = useState(defaultValue);
   const input = useRef<HTMLInputElement>(null);
   const offer = useOffer(choices.filter((one) => !keys.includes(one.key)));
   const chosen = keys.flatMap((key) => choices.find((one) => one.key === key) ?? []);

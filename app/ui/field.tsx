@@ -133,10 +133,10 @@ export const NumberInput = ({
   look = "small",
   className = "w-20!",
   ...rest
-}: ComponentProps<"input"> & Look & { unit?: string }) => (
+}: ComponentProps<"input"> & Look & { unit?: ReactNode }) => (
   <span className="inline-flex items-baseline gap-1.5">
     <Input type="number" inputMode="decimal" look={look} className={className} {...rest} />
-    {unit && <span className="text-13 text-rail">{unit}</span>}
+    {typeof unit === "string" ? <span className="text-13 text-rail">{unit}</span> : unit}
   </span>
 );
 

@@ -14,6 +14,7 @@ export const PERMISSIONS = {
   "piece.schedule": "plan when a piece reaches readers",
   "piece.release": "let a piece out to readers",
   "release.outside": "let a piece out at once outside its channel's windows, with a reason",
+  "edition.edit": "fill and order editions, move their dates, and hand them over",
   "workflow.edit": "change workflows and choose where they apply",
   "section.edit": "arrange the sections and the kinds of pieces",
   "publication.edit": "change the publication's name, zone and working calendar",
@@ -39,7 +40,7 @@ export const PERMISSION_GROUPS: readonly { name: string; permissions: readonly P
       "guest.invite",
     ],
   },
-  { name: "Readers", permissions: ["piece.schedule", "piece.release", "release.outside"] },
+  { name: "Readers", permissions: ["piece.schedule", "piece.release", "release.outside", "edition.edit"] },
   {
     name: "The workshop",
     permissions: ["workflow.edit", "section.edit", "publication.edit", "access.edit", "access.see-as", "ledger.read"],
@@ -127,6 +128,7 @@ export const READY_ROLES: readonly ReadyRole[] = [
       "piece.delete",
       "guest.invite",
       "piece.schedule",
+      "edition.edit",
     ],
   },
   { key: "writer", name: "Writer", permissions: ["piece.create", ...OWN] },
@@ -140,7 +142,7 @@ export const READY_ROLES: readonly ReadyRole[] = [
   {
     key: "web",
     name: "Web and releases",
-    permissions: ["piece.read", "piece.comment", "piece.send", "piece.schedule", "piece.release"],
+    permissions: ["piece.read", "piece.comment", "piece.send", "piece.schedule", "piece.release", "edition.edit"],
   },
 ];
 

@@ -75,9 +75,19 @@ export const pieceMoved = event("piece.moved", {
 });
 
 export const pieceReleased = event("piece.released", {
-  payload: z.object({ version: z.number(), hash: z.string() }),
-  says: ({ version }) => `version ${version} reached readers`,
-  tells: { author: { asks: "look", says: ({ title }) => `“${title}” is live` } },
+  payload: z.object({
+    version: z.number(),
+    hash: z.string(),
+    /** The channel, where it is not the reader site. */ through: z.string().optional(),
+  }),
+  says: ({ version, through }) => `version ${version} ${through ? `left through ${through}` : "reached readers"}`,
+  tells: {
+    author: {
+      asks: "look",
+      says: ({ title, payload }) =>
+        payload.through ? `“${title}” left through ${payload.through}` : `“${title}” is live`,
+    },
+  },
 });
 
 export const pieceWithdrawn = event("piece.withdrawn", {

@@ -3,7 +3,14 @@ import { type Hold, sayHold } from "../release/preflight.ts";
 import { counted } from "../words/say.ts";
 import { event } from "./event.ts";
 
-const plan = z.object({ at: z.number(), version: z.number(), hash: z.string() });
+const plan = z.object({
+  at: z.number(),
+  version: z.number(),
+  hash: z.string(),
+  /** The channel, where it is not the reader site. */
+  through: z.string().optional(),
+});
+const goes = ({ through }: { through?: string | undefined }) => (through ? `leaves through ${through}` : "goes live");
 /** Holds kept before they were codes say their sentence. */
 const holds = z.array(
   z.object({ code: z.string(), about: z.array(z.string()).optional(), sentence: z.string().optional() }),
@@ -17,7 +24,7 @@ export const releasePlanned = event("release.planned", {
   payload: plan,
   says: () => "planned the release",
   tells: {
-    author: { asks: "nothing", says: ({ payload, title, when }) => `“${title}” goes live ${when(payload.at)}` },
+    author: { asks: "nothing", says: ({ payload, title, when }) => `“${title}” ${goes(payload)} ${when(payload.at)}` },
   },
 });
 
@@ -36,7 +43,7 @@ export const releaseConfirmed = event("release.confirmed", {
   payload: plan,
   says: () => "confirmed the date of the release",
   tells: {
-    author: { asks: "nothing", says: ({ payload, title, when }) => `“${title}” goes live ${when(payload.at)}` },
+    author: { asks: "nothing", says: ({ payload, title, when }) => `“${title}” ${goes(payload)} ${when(payload.at)}` },
   },
 });
 
@@ -53,9 +60,16 @@ export const channelChanged = event("channel.changed", {
     windows: z.unknown(),
     lookout: z.unknown(),
     moved: z.number(),
+    people: z.array(z.string()).optional(),
+    editions: z.unknown().optional(),
   }),
   says: ({ moved }) =>
     `changed the channel${moved > 0 ? `; ${counted(moved, "planned release")} moved with its windows` : ""}`,
+});
+
+export const channelRetired = event("channel.retired", {
+  payload: z.object({ key: z.string(), name: z.string(), ended: z.number() }),
+  says: ({ name, ended }) => `gave ${name} up${ended > 0 ? `; ${counted(ended, "plan")} ended with it` : ""}`,
 });
 
 const ofChannel = z.object({ key: z.string(), name: z.string() });
@@ -96,6 +110,11 @@ export const releaseEnding = event("release.ending", {
   tells: {
     owners: { asks: "look", says: ({ payload, title, when }) => `Readers see “${title}” until ${when(payload.at)}` },
   },
+});
+
+export const endedElsewhere = event("release.ended", {
+  payload: z.object({ through: z.string() }),
+  says: ({ through }) => `its time in ${through} is over`,
 });
 
 /** When somebody wishes that it reached readers. */

@@ -27,6 +27,7 @@ const departure = (more: Partial<Departure> = {}): Departure => ({
   plannedHash: "a",
   approvedHash: "a",
   step: asking(),
+  stays: false,
   standing: STANDING,
   fileProblems: [],
   deleted: false,

@@ -8,6 +8,8 @@ export interface Departure {
   state: { name: string; kind: string };
   /** The step by which it would reach readers; null where none leads there from its state. */
   step: Transition | null;
+  /** Whether it leaves without a step: it is out elsewhere already, or stays for what is still planned of it. */
+  stays: boolean;
   /** The hash of the present words, as far as an approval binds to them. */
   currentHash: string;
   /** The same of the version the release was planned for; null where nothing was planned. */
@@ -49,6 +51,8 @@ export type HoldCode =
   | "not-author"
   | "embargo"
   | "window"
+  | "not-signed"
+  | "empty"
   | "time-passed";
 
 /** A hold in a sentence. */
@@ -69,6 +73,8 @@ export function sayHold({ code, about = [] }: Hold): string {
     "not-named": `“${what}” is not for whoever answers for the release.`,
     "not-author": `Its author does not take “${what}”.`,
     embargo: `It is under embargo until ${what}.`,
+    "not-signed": "It is not signed off.",
+    empty: "There is nothing in it.",
     window: `Nothing leaves at that time; the next window opens ${what}.`,
     "time-passed": "Its time passed while it was held. Nothing else stands in its way: plan it anew, or release it.",
   };
@@ -88,9 +94,9 @@ export function preflight(departure: Departure): Hold[] {
   const reviewed = workflow.states.some((one) => one.kind === "review" && !one.bypass);
   const holds: (Hold | false)[] = [
     departure.deleted && { code: "deleted" },
-    plannedHash !== null && state.kind !== "ready"
+    plannedHash !== null && state.kind !== "ready" && !(departure.stays && state.kind === "live")
       ? { code: "not-ready", about: [state.name] }
-      : step === null && { code: "no-step", about: [state.name] },
+      : step === null && !departure.stays && { code: "no-step", about: [state.name] },
     reviewed && approvedHash !== currentHash
       ? { code: approvedHash === null ? "not-approved" : "text-changed" }
       : plannedHash !== null && plannedHash !== currentHash && { code: "plan-changed" },
@@ -106,6 +112,10 @@ export function preflight(departure: Departure): Hold[] {
   ];
   return holds.filter((hold) => hold !== false);
 }
+
+/** Whether a hold hangs on who answers for the release, and not on the piece. */
+export const isOfRight = ({ code }: Hold): boolean =>
+  code === "not-granted" || code === "not-named" || code === "not-author";
 
 /** Whether two lists of holds say the same. */
 export const sameHolds = (a: readonly Hold[], b: readonly Hold[]) => JSON.stringify(a) === JSON.stringify(b);

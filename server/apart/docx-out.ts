@@ -26,6 +26,16 @@ import type { DocumentPicture } from "../files/store.ts";
 /** A piece's pictures by their file's id, as a document carries them. */
 export type DocumentPictures = Map<string, DocumentPicture>;
 
+/** An edition that is handed over: its pieces in their parts. */
+export interface Gathered {
+  title: string;
+  /** What is left out of it, in a sentence; empty where nothing is. */
+  note: string;
+  parts: { name: string; pieces: { fields: readonly Field[]; content: Content; address: string | null }[] }[];
+  /** The pictures it shows, for a form that carries them. */
+  pictures: DocumentPictures;
+}
+
 /** What is gathered while a document is written. */
 interface Writing {
   pictures: DocumentPictures;
@@ -35,8 +45,24 @@ interface Writing {
 }
 
 /** A piece as a DOCX document: title, facts, pictures, manuscripts with their structure, notes as footnotes. */
-export async function asDocx(fields: readonly Field[], content: Content, pictures: DocumentPictures): Promise<Buffer> {
-  const writing: Writing = { pictures, footnotes: {}, lists: [] };
+export const asDocx = (fields: readonly Field[], content: Content, pictures: DocumentPictures): Promise<Buffer> =>
+  documentOf(content.title, pictures, (writing) => bodyOf(fields, content, writing));
+
+/** An edition as one DOCX document: its parts as headings, below them their pieces. */
+export const editionDocx = ({ title, note, parts, pictures }: Gathered): Promise<Buffer> =>
+  documentOf(title, pictures, (writing) => [
+    ...(note ? [new Paragraph({ children: [new TextRun({ text: note, italics: true })] })] : []),
+    ...parts.flatMap(({ name, pieces }) => [
+      new Paragraph({ text: name, heading: HeadingLevel.HEADING_1 }),
+      ...pieces.flatMap(({ fields, content }) => [
+        new Paragraph({ text: content.title, heading: HeadingLevel.HEADING_2 }),
+        ...bodyOf(fields, content, writing),
+      ]),
+    ]),
+  ]);
+
+/** What a piece says below its title: facts, pictures and manuscripts, in the order of its fields. */
+function bodyOf(fields: readonly Field[], content: Content, writing: Writing): Standing {
   const facts = fields.flatMap((field) => {
     const value = isFact(field) ? sayValue(field, content) : "";
     return value
@@ -48,8 +74,18 @@ export async function asDocx(fields: readonly Field[], content: Content, picture
     if (isManuscript(value)) return write(value as Block, { writing, under: {}, depth: 0 });
     return type === "image" && value ? picture(value as Picture, writing) : [];
   });
+  return [...facts, ...body];
+}
+
+async function documentOf(
+  title: string,
+  pictures: DocumentPictures,
+  write: (writing: Writing) => Standing,
+): Promise<Buffer> {
+  const writing: Writing = { pictures, footnotes: {}, lists: [] };
+  const children = write(writing);
   const document = new Document({
-    title: content.title,
+    title,
     styles: {
       paragraphStyles: [
         { id: QUOTE, name: QUOTE, basedOn: "Normal", paragraph: { indent: { left: INDENT } }, run: { italics: true } },
@@ -59,7 +95,7 @@ export async function asDocx(fields: readonly Field[], content: Content, picture
     },
     footnotes: writing.footnotes,
     numbering: { config: writing.lists.map(numbering) },
-    sections: [{ children: [new Paragraph({ text: content.title, heading: HeadingLevel.TITLE }), ...facts, ...body] }],
+    sections: [{ children: [new Paragraph({ text: title, heading: HeadingLevel.TITLE }), ...children] }],
   });
   return Packer.toBuffer(document);
 }

@@ -3,6 +3,8 @@ import { fromHtml, type PictureOf } from "#core/text/html-in.ts";
 import { fromMarkdown } from "#core/text/markdown.ts";
 import { readCalendarFile } from "../people/calendar-file.ts";
 import { htmlOfDocx } from "./docx-in.ts";
+import type { Gathered } from "./docx-out.ts";
+import { EDITION_WRITERS } from "./edition-out.ts";
 import { type Taken, WRITERS } from "./writing.ts";
 
 /** A text somebody brought, and the files its pictures may be, by their ids. */
@@ -30,6 +32,15 @@ export const markdownIn = ({ text, known }: Source) => fromMarkdown(text, pictur
 /** A version in a form in which it is handed out. */
 export const write = ({ form, taken }: { form: keyof typeof WRITERS; taken: Taken }): string | Promise<Uint8Array> =>
   WRITERS[form](taken);
+
+/** An edition in a form in which it is handed over. */
+export const editionOut = ({
+  form,
+  gathered,
+}: {
+  form: keyof typeof EDITION_WRITERS;
+  gathered: Gathered;
+}): string | Promise<Uint8Array> => EDITION_WRITERS[form](gathered);
 
 /** The days that lie ahead in a calendar's file. */
 export const calendarIn = ({ source, zone, now }: { source: string; zone: string; now: number }) =>

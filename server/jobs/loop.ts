@@ -6,6 +6,7 @@ import { absences, access, guests } from "./access.ts";
 import { adoptions } from "./adoptions.ts";
 import { bundles } from "./bundles.ts";
 import { claimDue, finish, letRest, putOff, type Task } from "./claim.ts";
+import { editions, editionsAhead } from "./editions.ts";
 import { endings, endingsSoon } from "./endings.ts";
 import type { Job, Worker } from "./job.ts";
 import { mail } from "./mail.ts";
@@ -27,6 +28,8 @@ const JOBS: Record<TaskKind, Job> = {
   search,
   reminder: reminders,
   bundle: bundles,
+  edition: editions,
+  "edition-look": editionsAhead,
   ending: endings,
   "ending-soon": endingsSoon,
 };

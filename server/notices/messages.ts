@@ -127,7 +127,7 @@ async function linesOf(
     return {
       ...words,
       body,
-      lead: leadOf(row.event, row.slug, row.subject),
+      lead: leadOf(row),
       pieceId: row.slug && row.pieceId,
       asks: asked,
     };

@@ -1,5 +1,6 @@
 import { and, desc, eq, inArray, isNull, sql } from "drizzle-orm";
 import { alias } from "drizzle-orm/mysql-core";
+import { CATALOGUE } from "#core/events/catalogue.ts";
 import type { Worded } from "#core/telling/wording.ts";
 import { groupBy } from "#core/words/group.ts";
 import { visible } from "../access/visible.ts";
@@ -77,7 +78,8 @@ export async function listNotices(
     .limit(only.most ?? SHOWN);
   return rows.map(({ id, at, readAt, pieceId, batchId, mail, attempts, nextAt, mailError, ...kept }) => {
     const { headline, body } = wordsOf(kept, viewer, "app");
-    const lead = kept.slug && leadOf(kept.event, kept.slug, kept.subject);
+    const apart = CATALOGUE.get(kept.event ?? "")?.leads === "edition";
+    const lead = kept.slug || apart ? leadOf(kept) : null;
     return {
       id,
       at,

@@ -61,9 +61,16 @@ export function wordsOf(kept: KeptNotice, reader: ReadBy, place: Worded): Wordin
   return { headline: fillLine(headline, values) || values.what, body: fill(body, values), note: values.note };
 }
 
-/** The address a notice leads to. @param subject what its event was about, beside the piece */
-export function leadOf(event: string | null, slug: string | null, subject: string | null): string {
+/** The address a notice leads to. @param of its subject is what its event was about, beside the piece */
+export function leadOf({
+  event,
+  slug,
+  subject,
+  payload,
+}: Pick<KeptNotice, "event" | "payload"> & { slug: string | null; subject: string | null }): string {
   const leads = CATALOGUE.get(event ?? "")?.leads;
   if (slug !== null) return `/pieces/${slug}${leads === "remark" && subject ? `?remark=${subject}` : ""}`;
+  const { channel, number } = (payload ?? {}) as { channel?: string; number?: number };
+  if (leads === "edition" && channel && number) return `/editions/${channel}/${number}`;
   return leads === "workflows" ? "/workflows" : "/me";
 }

@@ -1,18 +1,20 @@
 import { and, eq, inArray, lte } from "drizzle-orm";
 import { releaseHeld, releasePutOff } from "#core/events/release.ts";
 import { accept, type Result } from "#core/refusal.ts";
+import { SITE } from "#core/release/channel.ts";
 import type { Hold } from "#core/release/preflight.ts";
 import { isOpen, opens } from "#core/release/window.ts";
+import { groupBy } from "#core/words/group.ts";
 import type { Transition } from "#core/workflow/document.ts";
 import { restingPlace } from "#core/workflow/moves.ts";
 import { loadHolders, type Person } from "../access/holders.ts";
 import { release } from "../db/schema/index.ts";
 import { lockFacts, type PieceFacts } from "../piece/facts.ts";
-import { loadChannel, SITE } from "../release/channels.ts";
+import { loadChannel } from "../release/channels.ts";
 import { ownersOfPlan } from "../release/foresee.ts";
 import { departureStep, lastLooks } from "../release/last-look.ts";
-import type { Plan } from "../release/plans.ts";
-import { publish } from "../release/publish.ts";
+import { openPlans, type Plan } from "../release/plans.ts";
+import { publish, type Through } from "../release/publish.ts";
 import { loadPlaces, type Places } from "../sections/places.ts";
 import { schedule } from "../tasks/schedule.ts";
 import { type Act, type Change, write } from "../write.ts";
@@ -26,8 +28,10 @@ interface Due {
   change: Change;
   plan: Plan;
   facts: PieceFacts;
-  causedBy: Person | null;
+  causedBy: Person[];
+  /** The step it takes; null where none leads to readers, or it leaves as it is. */
   step: Transition | null;
+  stays: boolean;
 }
 
 /**
@@ -43,25 +47,40 @@ export function carryOut(act: Act, releaseIds: readonly string[]): Promise<Resul
     const due = await lockDue(change, places, releaseIds);
     const holds = await lastLooks(
       change,
-      due.map(({ plan, facts, causedBy, step }) => ({
+      due.map(({ plan, facts, causedBy, step, stays }) => ({
         facts,
-        leaving: { causedBy, step, plannedVersionId: plan.versionId, outside: plan.outside },
+        leaving: {
+          causedBy,
+          step,
+          stays,
+          plannedVersionId: plan.versionId,
+          outside: plan.outside,
+          through: plan.channel,
+        },
       })),
     );
     const became = new Map<string, Became>(releaseIds.map((id) => [id, "gone"]));
-    const leaving: Leaving[] = [];
+    const leaving: Due[] = [];
     for (const [i, one] of due.entries()) {
       const found = holds[i] ?? [];
-      if (found.length > 0 || !one.step) await holdBack(one, found);
-      else leaving.push({ ...one, step: one.step });
-      became.set(one.plan.id, found.length > 0 || !one.step ? "held" : "done");
+      if (found.length > 0) await holdBack(one, found);
+      else leaving.push(one);
+      became.set(one.plan.id, found.length > 0 ? "held" : "done");
     }
-    const left = await leave(change, places, leaving);
-    return left.ok ? accept(became) : left;
+    const ids = leaving.map(({ plan }) => plan.id);
+    if (ids.length > 0)
+      await change.tx
+        .update(release)
+        .set({ status: "done", doneAt: change.now, holds: [] })
+        .where(inArray(release.id, ids));
+    for (const [through, some] of groupBy(leaving, ({ plan }) => plan.channel)) {
+      const going = some.map(({ plan: { endsAt, correction }, ...one }) => ({ ...one, endsAt, correction }));
+      const left = await leave(change, places, going, await loadChannel(change.tx, through));
+      if (!left.ok) return left;
+    }
+    return accept(became);
   });
 }
-
-type Leaving = Due & { step: Transition };
 
 /** The releases that are still to be carried out, with everything a decision needs, locked: pieces first, as everywhere. */
 async function lockDue(change: Change, places: Places, ids: readonly string[]): Promise<Due[]> {
@@ -78,28 +97,56 @@ async function lockDue(change: Change, places: Places, ids: readonly string[]): 
   const plans = await putOff(change, due);
   const answering = (plan: Plan) => plan.confirmedBy ?? plan.plannedBy;
   const people = await loadHolders(tx, [...new Set(plans.map(answering))]);
+  const open = await openPlans(
+    change,
+    plans.map((plan) => plan.pieceId),
+  );
+  const gone = new Set<string>();
   return plans.flatMap((plan) => {
     const of = facts.find((one) => one.piece.id === plan.pieceId);
     if (!of) return [];
-    const step = departureStep(of.workflow, of.state.key) ?? null;
-    return [{ change: change.apart(), plan, facts: of, causedBy: people.get(answering(plan)) ?? null, step }];
+    // What is still planned through another channel keeps it where it is; the reader site never waits for others.
+    const others = open.some((one) => one.pieceId === plan.pieceId && one.id !== plan.id && !gone.has(one.id));
+    const stays = plan.channel !== SITE && others;
+    gone.add(plan.id);
+    return [
+      {
+        change: change.apart(),
+        plan,
+        facts: of,
+        causedBy: [people.get(answering(plan)) ?? []].flat(),
+        ...outOf(of, stays),
+      },
+    ];
   });
+}
+
+/** How a piece leaves: by the step from its state to readers, or as it is where it is out already or stays. */
+export function outOf(facts: PieceFacts, stays: boolean): { step: Transition | null; stays: boolean } {
+  const asItIs = stays || facts.state.kind === "live";
+  return { step: asItIs ? null : (departureStep(facts.workflow, facts.state.key) ?? null), stays: asItIs };
 }
 
 /** Puts off what would leave while its channel is closed, since its time came late; on record. @returns what leaves now */
 async function putOff(change: Change, due: readonly Plan[]): Promise<Plan[]> {
   const { tx, now } = change;
-  const { windows } = await loadChannel(tx, SITE);
-  if (isOpen(windows, now)) return [...due];
-  for (const { id, pieceId, at, outside } of due.filter((plan) => !plan.outside)) {
-    const next = opens(windows, now);
-    // Where nothing opens any more the last look holds it, and says so.
-    if (next === null || outside) continue;
-    await tx.update(release).set({ at: next }).where(eq(release.id, id));
-    await schedule(tx, { kind: "release", subject: id, dueAt: next });
-    change.happened(releasePutOff, { at: next }, { pieceId, subjectId: id, before: { at } });
+  const going: Plan[] = [];
+  for (const [through, plans] of groupBy(due, (plan) => plan.channel)) {
+    const { windows } = await loadChannel(tx, through);
+    const next = isOpen(windows, now) ? now : opens(windows, now);
+    for (const plan of plans) {
+      const { id, pieceId, at, outside } = plan;
+      // Where nothing opens any more the last look holds it, and says so.
+      if (next === now || next === null || outside) {
+        going.push(plan);
+        continue;
+      }
+      await tx.update(release).set({ at: next }).where(eq(release.id, id));
+      await schedule(tx, { kind: "release", subject: id, dueAt: next });
+      change.happened(releasePutOff, { at: next }, { pieceId, subjectId: id, before: { at } });
+    }
   }
-  return due.filter((plan) => plan.outside || opens(windows, now) === null);
+  return going;
 }
 
 async function holdBack({ change, plan, facts }: Due, holds: Hold[]): Promise<void> {
@@ -111,18 +158,31 @@ async function holdBack({ change, plan, facts }: Due, holds: Hold[]): Promise<vo
   );
 }
 
-/** Takes pieces out to readers. @returns why one of them cannot arrive there: then none did */
-async function leave(change: Change, places: Places, all: readonly Leaving[]): Promise<Result<null>> {
-  if (all.length === 0) return accept(null);
-  const { tx, now } = change;
-  const ids = all.map(({ plan }) => plan.id);
-  await tx.update(release).set({ status: "done", doneAt: now, holds: [] }).where(inArray(release.id, ids));
-  const going = all.map((one) => ({ ...one, to: restingPlace(one.facts.workflow, one.step.to).state }));
+/** A piece that leaves, with the part of the write that tells of it. */
+export interface Leaving {
+  change: Change;
+  facts: PieceFacts;
+  /** The step it takes; null where it leaves as it is. */
+  step: Transition | null;
+  endsAt?: number | null;
+  correction?: string | null;
+}
+
+/** Takes pieces out to readers of a channel. @returns why one of them cannot arrive there: then none did */
+export async function leave(
+  change: Change,
+  places: Places,
+  all: readonly Leaving[],
+  through: Through,
+): Promise<Result<null>> {
+  const going = all.flatMap(({ step, ...one }) =>
+    step ? [{ ...one, step, to: restingPlace(one.facts.workflow, step.to).state }] : [],
+  );
   const team = await teamFor(change, places, going);
   const comings = [];
-  for (const { change: apart, facts, step, plan } of going) {
+  for (const { change: apart, facts, step } of going) {
     const { urgency, publishAt } = facts.piece;
-    const arrived = arriveBy(facts, step, { team, places, now }, { publishAt, chosen: null, dueAt: null });
+    const arrived = arriveBy(facts, step, { team, places, now: change.now }, { publishAt, chosen: null, dueAt: null });
     if (!arrived.ok) return arrived;
     const down = {
       step: step.name,
@@ -134,10 +194,9 @@ async function leave(change: Change, places: Places, all: readonly Leaving[]): P
       forId: null,
       team,
     };
-    const { endsAt, correction } = plan;
-    comings.push({ change: apart, facts, arrival: arrived.value, down, endsAt, correction });
+    comings.push({ change: apart, facts, arrival: arrived.value, down });
   }
   await land(comings);
-  await publish(comings);
+  await publish(all, through);
   return accept(null);
 }

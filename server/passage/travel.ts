@@ -70,7 +70,11 @@ export async function travel(
   }
   if (to.kind === "live") {
     const held = asRefusal(
-      await lastLook(change, facts, { causedBy: way.cause, step: way.transition, outside: way.note }),
+      await lastLook(change, facts, {
+        causedBy: way.cause ? [way.cause] : [],
+        step: way.transition,
+        outside: way.note,
+      }),
     );
     if (held) return refuse(held);
   }

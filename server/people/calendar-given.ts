@@ -62,9 +62,14 @@ export async function calendarFile(db: Database, secret: string, baseUrl: string
       id: `due-${id}`,
       at,
       summary: `${DUE[asked]}: ${title}`,
-      slug,
+      path: `/pieces/${slug}`,
     })),
-    ...leaving.map(({ id, at, title, slug }) => ({ id: `release-${id}`, at, summary: `Leaves: ${title}`, slug })),
+    ...leaving.map(({ id, at, title, slug }) => ({
+      id: `release-${id}`,
+      at,
+      summary: `Leaves: ${title}`,
+      path: `/pieces/${slug}`,
+    })),
   ];
   return calendarText(`${viewer.places.name}: ${viewer.name}`, entries, baseUrl, now);
 }

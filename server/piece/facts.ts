@@ -75,6 +75,12 @@ export async function lockFacts(db: Queryable, places: Places, ids: readonly str
   return allCompleted(db, await placed(db, places, rows));
 }
 
+/** The same for a read: nothing is locked. @param condition holds the visibility condition */
+export async function loadAllFacts(db: Queryable, places: Places, condition: SQL | undefined): Promise<PieceFacts[]> {
+  const found = await loadPieces(db, places, condition);
+  return found.length === 0 ? [] : allCompleted(db, found);
+}
+
 /** Pieces where they are, from their rows. */
 async function placed(db: Queryable, places: Places, rows: readonly (typeof piece.$inferSelect)[]): Promise<Piece[]> {
   if (rows.length === 0) return [];

@@ -1,7 +1,9 @@
 import { and, desc, eq, inArray, ne, sql } from "drizzle-orm";
+import { SITE } from "#core/release/channel.ts";
 import type { Queryable } from "../db/client.ts";
 import { prepared } from "../db/prepared.ts";
 import { assignment, ledger, person, piece, release, released, version } from "../db/schema/index.ts";
+
 import { OPEN } from "../release/plans.ts";
 import { threadsOf } from "../remarks/queries.ts";
 import type { Viewer } from "../viewer.ts";
@@ -21,10 +23,10 @@ const askHead = prepared((db) =>
       live: version.number,
       withdrawn: sql<
         string | null
-      >`(SELECT ${released.notice} FROM ${released} WHERE ${released.pieceId} = ${piece.id} ORDER BY ${released.from} DESC LIMIT 1)`,
+      >`(SELECT ${released.notice} FROM ${released} WHERE ${released.pieceId} = ${piece.id} AND ${released.channel} = ${SITE} ORDER BY ${released.from} DESC LIMIT 1)`,
       endsAt: sql<
         number | null
-      >`(SELECT ${released.endsAt} FROM ${released} WHERE ${released.pieceId} = ${piece.id} AND ${released.until} IS NULL LIMIT 1)`.mapWith(
+      >`(SELECT ${released.endsAt} FROM ${released} WHERE ${released.pieceId} = ${piece.id} AND ${released.channel} = ${SITE} AND ${released.until} IS NULL LIMIT 1)`.mapWith(
         released.endsAt,
       ),
     })
@@ -52,7 +54,7 @@ const askEntries = prepared((db) =>
     .prepare(),
 );
 
-const askPlan = prepared((db) =>
+const askPlans = prepared((db) =>
   db
     .select()
     .from(release)
@@ -71,14 +73,16 @@ const askAssigned = prepared((db) =>
 
 /** What stands beside the text of a piece the caller may see: its way, remarks, record, plan, and who has it. */
 export async function besideText(db: Queryable, id: string, viewer: Viewer) {
-  const [[head], way, threads, entries, [plan], assigned] = await Promise.all([
+  const [[head], way, threads, entries, plans, assigned] = await Promise.all([
     askHead(db, { id }),
     waysOf(db, [id]),
     threadsOf(db, id, viewer, FIRST_REMARKS),
     askEntries(db, { id }),
-    askPlan(db, { id }),
+    askPlans(db, { id }),
     askAssigned(db, { id }),
   ]);
   if (!head) throw new Error(`piece ${id} is gone`);
-  return { ...head, way, threads, further: threads.length === FIRST_REMARKS, entries, plan: plan ?? null, assigned };
+  /** What is planned for the reader site; what is planned for other channels is among the plans. */
+  const plan = plans.find((one) => one.channel === SITE) ?? null;
+  return { ...head, way, threads, further: threads.length === FIRST_REMARKS, entries, plan, plans, assigned };
 }

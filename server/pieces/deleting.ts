@@ -28,7 +28,7 @@ import { loadPiece } from "../piece/facts.ts";
 import { letGo } from "../piece/holder.ts";
 import { onPiece, text } from "../piece/input.ts";
 import { NOT_FOUND, openBare } from "../piece/open.ts";
-import { endPlan } from "../release/plans.ts";
+import { endPlans, leaveEditions } from "../release/plans.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { cancel } from "../tasks/schedule.ts";
 import type { Viewer } from "../viewer.ts";
@@ -48,7 +48,8 @@ export function deletePiece(act: Act, wanted: z.input<typeof deleteInput>): Prom
     if (facts.piece.liveVersionId !== null)
       return refuse({ code: "live", sentence: "Readers see it. Take it away from them first." });
     await letGo(change, [facts.piece.id]);
-    await endPlan(change, facts.piece.id, "the piece was deleted");
+    await endPlans(change, [facts.piece.id], "the piece was deleted");
+    await leaveEditions(change, facts.piece.id);
     await tx.update(piece).set({ deletedAt: now, deletedBy: actor.id }).where(eq(piece.id, facts.piece.id));
     const concerned = [...new Set([facts.piece.authorId, ...(facts.target.piece?.assigneeIds ?? [])])];
     change.happened(

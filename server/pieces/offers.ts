@@ -13,6 +13,7 @@ import { type Move, moves } from "#core/workflow/moves.ts";
 import type { Queryable } from "../db/client.ts";
 import { closedSteps, endsBeforeReaders, recallOf } from "../passage/commands.ts";
 import { type PieceFacts, standingOf } from "../piece/facts.ts";
+import type { Channel } from "../release/channels.ts";
 import { mayLetOut, whyNotPlan, whyNotWithdraw } from "../release/commands.ts";
 import type { OpenRound } from "../review/rounds.ts";
 import { tableOf } from "../review/table.ts";
@@ -72,7 +73,12 @@ export interface Said {
  *
  * @param team with the load the viewer may see
  */
-export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer, team: Team, round: OpenRound | null) {
+export async function offersOf(
+  db: Queryable,
+  facts: PieceFacts,
+  viewer: Viewer,
+  { team, round, site }: { team: Team; round: OpenRound | null; site: Channel },
+) {
   const { now } = viewer;
   const may = (permission: Permission) => can(viewer, permission, facts.target, now).allowed;
   const [table, recall, planClosed, withdrawClosed] = await Promise.all([
@@ -144,7 +150,7 @@ export async function offersOf(db: Queryable, facts: PieceFacts, viewer: Viewer,
     schedulable: facts.state.kind === "ready" && planClosed === null,
     planClosed,
     /** Whether the viewer may let it out: their plan then needs nobody else. */
-    letsOut: facts.state.kind === "ready" && mayLetOut(facts, viewer, now),
+    letsOut: facts.state.kind === "ready" && mayLetOut(facts, viewer, site, now),
     recall: recall.ok
       ? { to: recall.value.to.name, from: recall.value.from.name, reasoned: recall.value.reasoned }
       : null,

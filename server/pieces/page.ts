@@ -14,7 +14,7 @@ import { person, piece } from "../db/schema/index.ts";
 import { filesOf } from "../files/queries.ts";
 import { loadFacts, type PieceFacts } from "../piece/facts.ts";
 import { holderOf } from "../piece/holder.ts";
-import { loadChannel, SITE } from "../release/channels.ts";
+import { type Channel, loadChannels } from "../release/channels.ts";
 import { holdSentences, mayLetOut } from "../release/commands.ts";
 import { mentionable } from "../remarks/mentions.ts";
 import { type Told, threadsOf } from "../remarks/queries.ts";
@@ -27,6 +27,7 @@ import type { Viewer } from "../viewer.ts";
 import { besideText } from "./beside.ts";
 import { offersOf } from "./offers.ts";
 import { drawRow, type RawRow } from "./rows.ts";
+import { editionsWith, throughOf } from "./through.ts";
 
 /** An entry of the piece's record. */
 type Entry = Pick<Awaited<ReturnType<typeof besideText>>["entries"][number], "action" | "after" | "actorId">;
@@ -62,26 +63,28 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
   if (!facts) return null;
   const id = facts.piece.id;
   const ready = facts.state.kind === "ready";
-  const [beside, round, load, versions, holder, files, site] = await Promise.all([
+  const [beside, round, load, versions, holder, files, channels, editions] = await Promise.all([
     besideText(db, id, viewer),
     loadOpenRound(db, id),
     choosing ? loadsSeen(db, viewer) : NOTHING_WAITS,
     newestVersions(db, id, VERSIONS),
     holderOf(db, id, viewer.now),
     filesOf(db, id),
-    ready ? loadChannel(db, SITE) : null,
+    loadChannels(db),
+    editionsWith(db, id),
   ]);
-  const { threads, entries, plan, assigned } = beside;
+  const [site, ...others] = channels as [Channel, ...Channel[]];
+  const { threads, entries, plan, plans, assigned } = beside;
   const team = teamOf(viewer.roster, localDate(viewer.now, viewer.calendar.timeZone), load);
-  const offers = await offersOf(db, facts, viewer, team, round);
-  const others = await namesBeside(db, team, [
+  const offers = await offersOf(db, facts, viewer, { team, round, site });
+  const named = await namesBeside(db, team, [
     facts.version.authorId,
     ...entries.flatMap((one) => [one.actorId, one.forId]),
     round?.row.senderId ?? null,
     plan?.plannedBy ?? null,
   ]);
   const name = (personId: string | null) =>
-    personId && (team.people.get(personId)?.name ?? others.get(personId) ?? "somebody who left");
+    personId && (team.people.get(personId)?.name ?? named.get(personId) ?? "somebody who left");
   const may = (permission: Parameters<typeof can>[1]) => can(viewer, permission, facts.target, viewer.now).allowed;
   return {
     row: drawRow(viewer, facts.workflow, rawRow(facts, beside.author), beside.way, round?.seats ?? []),
@@ -177,10 +180,12 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
       endsAt: plan.endsAt,
       correction: plan.correction,
       /** Whether the viewer may confirm what is proposed. */
-      confirmable: plan.status === "proposed" && mayLetOut(facts, viewer, viewer.now),
+      confirmable: plan.status === "proposed" && mayLetOut(facts, viewer, site, viewer.now),
     },
     /** When the reader site lets anything leave, where it keeps to windows; null for a piece that is not ready, too. */
-    windows: site?.windowed ? site.windows : null,
+    windows: ready && site.windowed ? site.windows : null,
+    /** The channels it can leave through beside the reader site, what is planned there, and the editions it is in. */
+    through: throughOf(facts, viewer, { channels: others, plans, editions, name }),
     /** Whether the viewer may let it out outside of them. */
     outside: may("release.outside"),
     /** The stops it has still to pass, the present one first; none where it has arrived. */

@@ -1,5 +1,6 @@
 import { and, asc, eq, isNull, sql } from "drizzle-orm";
 import { z } from "zod";
+import { SITE } from "#core/release/channel.ts";
 import { below } from "#core/sections/tree.ts";
 import { filesBelow } from "#core/text/html.ts";
 import { startOf } from "#core/time/local.ts";
@@ -61,7 +62,7 @@ export async function archiveMonths(db: Queryable) {
     .select({ at: released.from })
     .from(released)
     .innerJoin(piece, eq(piece.id, released.pieceId))
-    .where(and(eq(released.channel, "site"), isNull(released.until), isNull(piece.deletedAt)))
+    .where(and(eq(released.channel, SITE), isNull(released.until), isNull(piece.deletedAt)))
     .orderBy(asc(sql`1`));
   const format = new Intl.DateTimeFormat("en-CA", { year: "numeric", month: "2-digit", timeZone: calendar.timeZone });
   const counts = new Map<string, number>();

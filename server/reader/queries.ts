@@ -1,5 +1,6 @@
 import { and, desc, eq, exists, gte, inArray, isNotNull, isNull, lt, or, sql } from "drizzle-orm";
 import { alias } from "drizzle-orm/mysql-core";
+import { SITE } from "#core/release/channel.ts";
 import { type Content, type Field, forReaders } from "#core/text/fields.ts";
 import type { Queryable } from "../db/client.ts";
 import { kind, person, piece, publication, released, section, version } from "../db/schema/index.ts";
@@ -39,7 +40,7 @@ const columns = {
 };
 
 /** What readers of the site see now, unless its piece is deleted. */
-const onSite = and(eq(released.channel, "site"), isNull(released.until));
+const onSite = and(eq(released.channel, SITE), isNull(released.until));
 const isShown = and(onSite, isNull(piece.deletedAt));
 
 /** What a list of what readers can read is narrowed to: sections, and when it came out; epoch milliseconds. */
@@ -106,7 +107,7 @@ export async function correctionsOf(db: Queryable, pieceId: string): Promise<{ w
   const rows = await db
     .select({ words: released.correction, at: released.from })
     .from(released)
-    .where(and(eq(released.pieceId, pieceId), eq(released.channel, "site"), isNotNull(released.correction)))
+    .where(and(eq(released.pieceId, pieceId), eq(released.channel, SITE), isNotNull(released.correction)))
     .orderBy(desc(released.from))
     .limit(CORRECTIONS);
   return rows.map(({ words, at }) => ({ words: words ?? "", at }));
@@ -126,7 +127,7 @@ export async function readWithdrawn(
       instead,
       and(eq(instead.id, released.insteadId), isNotNull(instead.liveVersionId), isNull(instead.deletedAt)),
     )
-    .where(and(eq(piece.slug, slug), eq(released.channel, "site"), isNull(piece.liveVersionId)))
+    .where(and(eq(piece.slug, slug), eq(released.channel, SITE), isNull(piece.liveVersionId)))
     .orderBy(desc(released.from))
     .limit(1);
   return last?.at != null && last.notice !== null ? { notice: last.notice, at: last.at, instead: last.instead } : null;

@@ -1,4 +1,5 @@
 import { and, desc, eq, isNull } from "drizzle-orm";
+import { SITE } from "#core/release/channel.ts";
 import { writeXml } from "#core/words/xml.ts";
 import type { Queryable } from "../db/client.ts";
 import { piece, released } from "../db/schema/index.ts";
@@ -15,7 +16,7 @@ export async function sitemap(db: Queryable, baseUrl: string): Promise<string> {
       .select({ slug: piece.slug, at: released.from })
       .from(released)
       .innerJoin(piece, eq(piece.id, released.pieceId))
-      .where(and(eq(released.channel, "site"), isNull(released.until), isNull(piece.deletedAt)))
+      .where(and(eq(released.channel, SITE), isNull(released.until), isNull(piece.deletedAt)))
       .orderBy(desc(released.from))
       .limit(MOST - 1_000),
   ]);

@@ -1,17 +1,13 @@
 import { eq, sql } from "drizzle-orm";
 import { dueIn } from "#core/passage/arrive.ts";
 import { piece } from "../db/schema/index.ts";
-import type { PieceFacts } from "../piece/facts.ts";
+import type { Piece } from "../piece/facts.ts";
 import { moveDue } from "../review/dates.ts";
 import { loadPlaces } from "../sections/places.ts";
 import type { Change } from "../write.ts";
 
 /** The piece shows that something about it changed. */
-export async function changed(
-  change: Change,
-  { piece: row, state }: PieceFacts,
-  publishAt: number | null,
-): Promise<void> {
+export async function changed(change: Change, { piece: row, state }: Piece, publishAt: number | null): Promise<void> {
   await change.tx
     .update(piece)
     .set({ publishAt, revision: sql`${piece.revision} + 1` })

@@ -1,25 +1,17 @@
-import { and, eq, gt, inArray, ne } from "drizzle-orm";
-import { z } from "zod";
-import { channelChanged } from "#core/events/release.ts";
-import { accept, type Result, refuse } from "#core/refusal.ts";
-import { type Lookout, lookoutSchema, NOTHING_LOOKED_FOR } from "#core/release/findings.ts";
-import { alwaysOpen, isOpen, leaveBeside, opens, type Windows, windowsSchema } from "#core/release/window.ts";
+import { and, eq, getTableColumns, gt, inArray, ne, sql } from "drizzle-orm";
+import { SITE } from "#core/release/channel.ts";
+import type { EditionPlan } from "#core/release/edition.ts";
+import { type Lookout, NOTHING_LOOKED_FOR } from "#core/release/findings.ts";
+import { alwaysOpen, leaveBeside, opens, type Windows, windowsSchema } from "#core/release/window.ts";
 import { sayInstant } from "#core/time/words.ts";
-import { administering } from "../access/administer.ts";
-import { visible } from "../access/visible.ts";
-import type { Queryable, Transaction } from "../db/client.ts";
-import { channel, piece, release } from "../db/schema/index.ts";
+import type { Queryable } from "../db/client.ts";
+import { channel, publication, release } from "../db/schema/index.ts";
 import { loadPlaces } from "../sections/places.ts";
-import { schedule } from "../tasks/schedule.ts";
-import type { Viewer } from "../viewer.ts";
-import type { Act } from "../write.ts";
 import { OPEN } from "./plans.ts";
 
-/** The reader site, the one channel there always is. */
-export const SITE = "site";
 const MINUTE = 60_000;
 /** So many planned releases are looked at to keep the spacing to them. */
-const BESIDE = 5_000;
+export const BESIDE = 5_000;
 
 /** A channel as it stands; one nobody has set anything for is always open. */
 export interface Channel {
@@ -29,31 +21,87 @@ export interface Channel {
   /** Whether somebody set windows at all. */
   windowed: boolean;
   lookout: Lookout;
+  /** Who lets anything out through it and signs its editions, by id; empty for whoever may release the piece. */
+  people: readonly string[];
+  /** How it gathers editions; null where pieces leave through it one by one. */
+  editions: EditionPlan | null;
+  retired: boolean;
   revision: number;
 }
 
-export async function loadChannel(db: Queryable, key: string): Promise<Channel> {
-  const [row] = await db.select().from(channel).where(eq(channel.key, key));
-  if (row?.windows)
-    return { ...row, windows: same(row.windows), windowed: true, lookout: row.lookout ?? NOTHING_LOOKED_FOR };
-  const { calendar } = await loadPlaces(db);
-  return {
-    key,
-    name: row?.name ?? "Reader site",
-    windows: same(alwaysOpen(calendar.timeZone)),
-    windowed: false,
-    lookout: row?.lookout ?? NOTHING_LOOKED_FOR,
-    revision: row?.revision ?? 0,
-  };
+const columns = {
+  ...getTableColumns(channel),
+  /** Its windows are read in the publication's zone, whichever they were written in. */
+  zone: sql<string>`(SELECT JSON_VALUE(${publication.calendar}, '$.timeZone') FROM ${publication} LIMIT 1)`,
+};
+
+/** The channels there are, the reader site first. @param retired whether those given up are among them */
+export async function loadChannels(db: Queryable, retired = false): Promise<Channel[]> {
+  const rows = await db.select(columns).from(channel).orderBy(channel.position, channel.name);
+  const site = rows.find((row) => row.key === SITE);
+  const others = rows.filter((row) => row.key !== SITE && (retired || row.retiredAt === null));
+  return [site ? asChannel(site) : await unset(db, SITE), ...others.map(asChannel)];
 }
 
-let last: { text: string; windows: Windows } | null = null;
-/** The same windows object while its text is the same, so that its computed days are kept. */
-function same(stored: Windows): Windows {
-  const text = JSON.stringify(stored);
-  if (last?.text !== text) last = { text, windows: windowsSchema.parse(stored) };
-  return last.windows;
+/** One channel, also one that was given up. Of a key that names none there is a channel nobody has set anything for. */
+export async function loadChannel(db: Queryable, key: string): Promise<Channel> {
+  const [row] = await db.select(columns).from(channel).where(eq(channel.key, key));
+  return row ? asChannel(row) : unset(db, key);
 }
+
+type Row = typeof channel.$inferSelect & { zone: string };
+
+const asChannel = ({ key, name, windows, lookout, people, editions, retiredAt, revision, zone }: Row): Channel => ({
+  key,
+  name,
+  windows: same(key, windows ? { ...windows, zone } : alwaysOpen(zone)),
+  windowed: windows !== null,
+  lookout: lookout ?? NOTHING_LOOKED_FOR,
+  people: people ?? [],
+  editions,
+  retired: retiredAt !== null,
+  revision,
+});
+
+const unset = async (db: Queryable, key: string): Promise<Channel> => ({
+  ...blankChannel((await loadPlaces(db)).calendar.timeZone),
+  key,
+  name: "Reader site",
+});
+
+/** A channel that has yet to be made. @param zone the publication's */
+export const blankChannel = (zone: string): Channel => ({
+  key: "",
+  name: "",
+  windows: alwaysOpen(zone),
+  windowed: false,
+  lookout: NOTHING_LOOKED_FOR,
+  people: [],
+  editions: null,
+  retired: false,
+  revision: 0,
+});
+
+/** The number the next edition of a channel gets. */
+export async function nextNumberOf(db: Queryable, key: string): Promise<number> {
+  const [row] = await db.select({ next: channel.nextNumber }).from(channel).where(eq(channel.key, key));
+  return row?.next ?? 1;
+}
+
+const last = new Map<string, { text: string; windows: Windows }>();
+/** The same windows object while its text is the same, so that its computed days are kept. */
+function same(key: string, stored: Windows): Windows {
+  const text = JSON.stringify(stored);
+  const known = last.get(key);
+  if (known?.text === text) return known.windows;
+  const windows = windowsSchema.parse(stored);
+  last.set(key, { text, windows });
+  return windows;
+}
+
+/** Whether a channel lets somebody let things out through it; what they may do where the piece lies is asked beside. */
+export const letsOut = ({ people }: Pick<Channel, "people">, personId: string): boolean =>
+  people.length === 0 || people.includes(personId);
 
 /** When a channel opens again, in words. */
 export function sayOpening(windows: Windows, at: number, now: number): string {
@@ -93,99 +141,4 @@ export async function othersOf(
     .orderBy(release.at)
     .limit(BESIDE);
   return rows.map((row) => row.at);
-}
-
-export const channelInput = z.object({
-  key: z.literal(SITE),
-  name: z.string().trim().min(1, "A channel needs a name.").max(80, "At most 80 characters fit."),
-  windows: windowsSchema,
-  lookout: lookoutSchema,
-  revision: z.number().int(),
-});
-
-/** Sets when a channel lets anything leave, and what the team looks out for there; what is planned for a closed time moves to the next open one. */
-export function saveChannel(act: Act, wanted: z.output<typeof channelInput>): Promise<Result<{ moved: number }>> {
-  return administering(act, "publication.edit", async (change) => {
-    const { tx } = change;
-    const { calendar } = await loadPlaces(tx);
-    const [row] = await tx.select().from(channel).where(eq(channel.key, wanted.key)).for("update");
-    if ((row?.revision ?? 0) !== wanted.revision)
-      return refuse({
-        code: "stale",
-        sentence: "The channel was changed meanwhile. Look at it as it is now; what you chose is still here.",
-      });
-    const windows = { ...wanted.windows, zone: calendar.timeZone };
-    if (opens(windows, change.now) === null)
-      return refuse({
-        code: "never-open",
-        field: "open",
-        sentence: "Then nothing could leave at all: leave it open at some time.",
-      });
-    const { key, name, lookout } = wanted;
-    const set = { name, windows, lookout, revision: wanted.revision + 1 };
-    await tx
-      .insert(channel)
-      .values({ key, ...set })
-      .onDuplicateKeyUpdate({ set });
-    const moved = await moveInto(tx, { key, windows }, change.now);
-    change.happened(channelChanged, { key, name, windows, lookout, moved }, { before: row ?? null });
-    return accept({ moved });
-  });
-}
-
-/** The planned releases a viewer may see that other windows would move, and when they would leave; null for never. */
-export async function wouldMove(db: Queryable, viewer: Viewer, { key, windows }: Pick<Channel, "key" | "windows">) {
-  const plans = await plansOutside(db, { key, windows }, viewer.now);
-  const rows = await db
-    .select({ id: piece.id, slug: piece.slug, title: piece.title })
-    .from(piece)
-    .where(
-      and(
-        visible(viewer),
-        inArray(
-          piece.id,
-          plans.map((plan) => plan.pieceId),
-        ),
-      ),
-    );
-  const shown = new Map(rows.map((row) => [row.id, row]));
-  const moves = plans.flatMap((plan) => {
-    const row = shown.get(plan.pieceId);
-    const to = opens(windows, Math.max(viewer.now, plan.wishedAt ?? plan.at));
-    return row ? [{ slug: row.slug, title: row.title, at: plan.at, to }] : [];
-  });
-  return accept(moves);
-}
-
-/** Moves what is planned for a closed time to the next open one. @returns how many */
-async function moveInto(tx: Transaction, of: Pick<Channel, "key" | "windows">, now: number): Promise<number> {
-  const plans = await plansOutside(tx, of, now);
-  for (const { id, at, wishedAt, status } of plans) {
-    const next = await leavesAt(tx, of, Math.max(now, wishedAt ?? at), id);
-    if (next === null) continue;
-    await tx
-      .update(release)
-      .set({ at: next, wishedAt: wishedAt ?? at })
-      .where(eq(release.id, id));
-    if (status === "planned") await schedule(tx, { kind: "release", subject: id, dueAt: next });
-  }
-  return plans.length;
-}
-
-/** The planned and proposed releases of a channel that would leave while it is closed. */
-export async function plansOutside(db: Queryable, { key, windows }: Pick<Channel, "key" | "windows">, now: number) {
-  const plans = await db
-    .select({
-      id: release.id,
-      pieceId: release.pieceId,
-      at: release.at,
-      wishedAt: release.wishedAt,
-      status: release.status,
-      outside: release.outside,
-    })
-    .from(release)
-    .where(and(eq(release.channel, key), inArray(release.status, ["proposed", "planned"]), gt(release.at, now)))
-    .orderBy(release.at, release.id)
-    .limit(BESIDE);
-  return plans.filter((plan) => !plan.outside && !isOpen(windows, plan.at));
 }

@@ -1,8 +1,9 @@
 import { and, eq, isNull, lte } from "drizzle-orm";
 import { z } from "zod";
 import { can } from "#core/access/decide.ts";
-import { endChanged, releaseEnding } from "#core/events/release.ts";
+import { endChanged, endedElsewhere, releaseEnding } from "#core/events/release.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
+import { SITE } from "#core/release/channel.ts";
 import { notGranted } from "../access/who.ts";
 import { piece, released } from "../db/schema/index.ts";
 import { completed, loadPiece } from "../piece/facts.ts";
@@ -10,8 +11,8 @@ import { onPiece } from "../piece/input.ts";
 import { openPiece } from "../piece/open.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { cancel } from "../tasks/schedule.ts";
-import { type Act, write } from "../write.ts";
-import { SITE } from "./channels.ts";
+import { type Act, type Change, write } from "../write.ts";
+import { loadChannel } from "./channels.ts";
 import { scheduleEnds } from "./ends.ts";
 import { withdraw } from "./publish.ts";
 
@@ -56,8 +57,16 @@ const shownOf = (pieceId: string) =>
 export function endNow(act: Act, releasedId: string): Promise<Result<null>> {
   return about(act, releasedId, async (change, row, facts) => {
     if (row.endsAt === null || row.endsAt > change.now) return;
+    if (row.channel !== SITE) return endElsewhere(change, row);
     await withdraw(change, await completed(change.tx, facts), { note: "Its time is over.", notice: ENDED });
   });
+}
+
+/** A piece goes out of a channel that is not the reader site. */
+async function endElsewhere(change: Change, { id, pieceId, channel }: typeof released.$inferSelect): Promise<void> {
+  const { name } = await loadChannel(change.tx, channel);
+  await change.tx.update(released).set({ until: change.now, endsAt: null }).where(eq(released.id, id));
+  change.happened(endedElsewhere, { through: name }, { pieceId, subjectId: id });
 }
 
 /** Tells a piece's author that it ends soon. */
@@ -76,7 +85,7 @@ function about(
   act: Act,
   releasedId: string,
   work: (
-    change: Parameters<Parameters<typeof write>[1]>[0],
+    change: Change,
     row: typeof released.$inferSelect,
     facts: NonNullable<Awaited<ReturnType<typeof loadPiece>>>,
   ) => Promise<void>,

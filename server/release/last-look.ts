@@ -1,16 +1,18 @@
 import { inArray } from "drizzle-orm";
 import { can, principalsOf } from "#core/access/decide.ts";
+import { SITE } from "#core/release/channel.ts";
 import { type Hold, preflight } from "#core/release/preflight.ts";
 import { isOpen } from "#core/release/window.ts";
 import { sayInstant } from "#core/time/words.ts";
 import type { Transition, Workflow } from "#core/workflow/document.ts";
 import { isNamedOn, restingPlace } from "#core/workflow/moves.ts";
 import type { Person } from "../access/holders.ts";
+import type { Queryable } from "../db/client.ts";
 import { version } from "../db/schema/index.ts";
 import { filesOfAll, problemsOfFiles } from "../files/queries.ts";
 import { type PieceFacts, standingAlone } from "../piece/facts.ts";
 import type { Change } from "../write.ts";
-import { loadChannel, SITE, sayOpening } from "./channels.ts";
+import { type Channel, letsOut, loadChannel, sayOpening } from "./channels.ts";
 
 /** The step by which a piece goes from a state out to readers, or undefined. */
 export function departureStep(workflow: Workflow, stateKey: string): Transition | undefined {
@@ -22,12 +24,18 @@ export function departureStep(workflow: Workflow, stateKey: string): Transition 
 
 /** What a piece is about to leave by. */
 export interface Leaving {
-  /** Who answers for it; null where nobody does. */
-  causedBy: Person | null;
+  /** Who answers for it; where several do, one who may is enough. */
+  causedBy: readonly Person[];
   /** The step it takes; null where its state has none that leads to readers. */
   step: Transition | null;
   /** The version a release was planned for; absent where it leaves at once. */
   plannedVersionId?: string;
+  /** The channel it leaves through; the reader site where it is left out. */
+  through?: string;
+  /** Whether it leaves without a step, for what is still planned of it elsewhere. */
+  stays?: boolean;
+  /** Whether the windows of its channel are no matter of its own: they are kept by the edition it leaves with. */
+  windowless?: boolean;
   /** When it leaves, epoch milliseconds; now where it is left out. */
   at?: number;
   /** Why it leaves outside its channel's windows; empty or absent where it keeps to them. */
@@ -36,15 +44,18 @@ export interface Leaving {
   thorough?: boolean;
 }
 
+/** What a last look needs of a write; a page that looks ahead has no more. */
+export type Looking = Pick<Change, "files" | "now"> & { tx: Queryable };
+
 /** Looks at everything again for a piece about to reach readers; see `core/release/preflight`. */
-export async function lastLook(change: Change, facts: PieceFacts, leaving: Leaving): Promise<Hold[]> {
+export async function lastLook(change: Looking, facts: PieceFacts, leaving: Leaving): Promise<Hold[]> {
   const [holds = []] = await lastLooks(change, [{ facts, leaving }]);
   return holds;
 }
 
 /** The same for many pieces about to leave together, in as many statements as for one. @returns their holds, in order */
 export async function lastLooks(
-  change: Change,
+  change: Looking,
   all: readonly { facts: PieceFacts; leaving: Leaving }[],
 ): Promise<Hold[][]> {
   const [hashes, files] = await Promise.all([
@@ -57,7 +68,10 @@ export async function lastLooks(
       all.map(({ facts }) => facts.piece.id),
     ),
   ]);
-  const site = await loadChannel(change.tx, SITE);
+  const keys = [...new Set(all.map(({ leaving }) => leaving.through ?? SITE))];
+  const channels = new Map(
+    await Promise.all(keys.map(async (key) => [key, await loadChannel(change.tx, key)] as const)),
+  );
   return Promise.all(
     all.map(async ({ facts, leaving }) => {
       const { piece, workflow, state, kind, version: shown, target } = facts;
@@ -65,14 +79,16 @@ export async function lastLooks(
       const present = { fields: kind.fields, content: shown.content };
       const problems = await problemsOfFiles(change.files, files.get(piece.id) ?? [], present, thorough);
       const at = leaving.at ?? change.now;
-      const { zone } = site.windows;
-      const mayOutside = causedBy !== null && can(causedBy, "release.outside", target, change.now).allowed;
-      const keeps = !(leaving.outside?.trim() && mayOutside);
-      const principals = causedBy ? principalsOf(causedBy, target, change.now) : new Set<string>();
+      const channel = channels.get(leaving.through ?? SITE) as Channel;
+      const { zone } = channel.windows;
+      const mayOutside = causedBy.some((one) => can(one, "release.outside", target, change.now).allowed);
+      const keeps = !leaving.windowless && !(leaving.outside?.trim() && mayOutside);
+      const causes = causedBy.map((one) => causeOf(one, facts, channel, step, change.now));
       return preflight({
         workflow,
         state,
         step,
+        stays: state.kind === "live" ? plannedVersionId !== undefined : (leaving.stays ?? false),
         currentHash: shown.boundHash,
         approvedHash: hashes.get(piece.approvedVersionId ?? "") ?? null,
         plannedHash: plannedVersionId === undefined ? null : (hashes.get(plannedVersionId) ?? ""),
@@ -83,19 +99,29 @@ export async function lastLooks(
           piece.embargoUntil !== null && at < piece.embargoUntil
             ? sayInstant(piece.embargoUntil, zone, change.now)
             : null,
-        closed: keeps && !isOpen(site.windows, at) ? sayOpening(site.windows, at, change.now) : null,
-        cause: {
-          mayRelease: causedBy !== null && can(causedBy, "piece.release", target, change.now).allowed,
-          // A review's outcome is taken by its round: nobody need be named on it.
-          named: step === null || step.by.length === 0 || isNamedOn(step, { principals }),
-          wrote: causedBy?.id === piece.authorId,
-        },
+        closed: keeps && !isOpen(channel.windows, at) ? sayOpening(channel.windows, at, change.now) : null,
+        cause: causes.find((one) => one.mayRelease && one.named && !one.wrote) ??
+          causes.find((one) => one.mayRelease && one.named) ??
+          causes.at(-1) ?? { mayRelease: false, named: step === null, wrote: false },
       });
     }),
   );
 }
 
-async function boundHashes(change: Change, ids: readonly (string | null | undefined)[]): Promise<Map<string, string>> {
+const causeOf = (
+  person: Person,
+  { piece, target }: PieceFacts,
+  channel: Channel,
+  step: Transition | null,
+  now: number,
+) => ({
+  mayRelease: letsOut(channel, person.id) && can(person, "piece.release", target, now).allowed,
+  // A review's outcome is taken by its round: nobody need be named on it.
+  named: step === null || step.by.length === 0 || isNamedOn(step, { principals: principalsOf(person, target, now) }),
+  wrote: person.id === piece.authorId,
+});
+
+async function boundHashes(change: Looking, ids: readonly (string | null | undefined)[]): Promise<Map<string, string>> {
   const wanted = [...new Set(ids.filter((id) => id != null))];
   if (wanted.length === 0) return new Map();
   const rows = await change.tx

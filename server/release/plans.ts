@@ -1,7 +1,7 @@
-import { and, inArray } from "drizzle-orm";
+import { and, eq, inArray, isNull } from "drizzle-orm";
 import { releaseCancelled } from "#core/events/release.ts";
-import { release } from "../db/schema/index.ts";
-import { cancel } from "../tasks/schedule.ts";
+import { edition, editionItem, release } from "../db/schema/index.ts";
+import { cancel, schedule } from "../tasks/schedule.ts";
 import type { Change } from "../write.ts";
 
 export type Plan = typeof release.$inferSelect;
@@ -9,23 +9,56 @@ export type Plan = typeof release.$inferSelect;
 /** What of a release is not over: proposed, planned, or held. */
 export const OPEN = ["proposed", "planned", "held"] as const;
 
-/** The open plans of some pieces, locked. */
-const openPlans = ({ tx }: Change, pieceIds: readonly string[]): Promise<Plan[]> =>
+/** The open plans of some pieces, locked. @param through the channel they leave through; all where it is left out */
+export const openPlans = ({ tx }: Change, pieceIds: readonly string[], through?: string): Promise<Plan[]> =>
   tx
     .select()
     .from(release)
-    .where(and(inArray(release.pieceId, [...pieceIds]), inArray(release.status, [...OPEN])))
+    .where(
+      and(
+        inArray(release.pieceId, [...pieceIds]),
+        inArray(release.status, [...OPEN]),
+        through === undefined ? undefined : eq(release.channel, through),
+      ),
+    )
     .for("update");
 
-/** The open plan of a piece, locked; undefined where it has none. */
-export async function openPlan(change: Change, pieceId: string): Promise<Plan | undefined> {
-  const [plan] = await openPlans(change, [pieceId]);
+/** The open plan of a piece for a channel, locked; undefined where it has none. */
+export async function openPlan(change: Change, pieceId: string, through: string): Promise<Plan | undefined> {
+  const [plan] = await openPlans(change, [pieceId], through);
   return plan;
 }
 
+/** The signed editions a piece is in are looked at anew, each in a write of its own. */
+export async function lookAtEditions({ tx, now }: Change, pieceId: string): Promise<void> {
+  const signed = await tx
+    .select({ id: edition.id })
+    .from(editionItem)
+    .innerJoin(edition, eq(edition.id, editionItem.editionId))
+    .where(and(eq(editionItem.pieceId, pieceId), eq(edition.status, "signed")));
+  for (const { id } of signed) await schedule(tx, { kind: "edition-look", subject: id, dueAt: now });
+}
+
+/** Takes a piece out of the editions that are still being filled; one that was signed is held by it instead. */
+export async function leaveEditions(change: Change, pieceId: string): Promise<void> {
+  const { tx } = change;
+  await lookAtEditions(change, pieceId);
+  const filling = tx.select({ id: edition.id }).from(edition).where(eq(edition.status, "gathering"));
+  await tx
+    .delete(editionItem)
+    .where(
+      and(eq(editionItem.pieceId, pieceId), inArray(editionItem.editionId, filling), isNull(editionItem.versionId)),
+    );
+}
+
 /** Ends whatever is still planned for pieces, on record. @param why in a few words; absent where somebody took it back */
-export async function endPlans(change: Change, pieceIds: readonly string[], why?: string): Promise<Plan[]> {
-  const plans = await openPlans(change, pieceIds);
+export async function endPlans(
+  change: Change,
+  pieceIds: readonly string[],
+  why?: string,
+  through?: string,
+): Promise<Plan[]> {
+  const plans = await openPlans(change, pieceIds, through);
   if (plans.length === 0) return [];
   const ids = plans.map((plan) => plan.id);
   await change.tx.update(release).set({ status: "cancelled", holds: [] }).where(inArray(release.id, ids));
@@ -33,10 +66,4 @@ export async function endPlans(change: Change, pieceIds: readonly string[], why?
   for (const { id, pieceId, at, status } of plans)
     change.happened(releaseCancelled, { why }, { pieceId, subjectId: id, before: { at, status } });
   return plans;
-}
-
-/** The same for one piece; undefined where nothing was planned. */
-export async function endPlan(change: Change, pieceId: string, why?: string): Promise<Plan | undefined> {
-  const [plan] = await endPlans(change, [pieceId], why);
-  return plan;
 }

@@ -1,36 +1,41 @@
 import { and, eq, inArray, isNull, sql } from "drizzle-orm";
 import { pieceReleased, pieceWithdrawn } from "#core/events/pieces.ts";
+import { SITE } from "#core/release/channel.ts";
 import { insertAll } from "../db/insert.ts";
 import { newId } from "../db/schema/columns.ts";
 import { piece, released } from "../db/schema/index.ts";
 import type { PieceFacts } from "../piece/facts.ts";
 import type { Change } from "../write.ts";
-import { SITE } from "./channels.ts";
+import type { Channel } from "./channels.ts";
 import { scheduleEnds } from "./ends.ts";
 import { endPlans } from "./plans.ts";
 
-const shown = (pieceIds: readonly string[]) =>
-  and(inArray(released.pieceId, [...pieceIds]), eq(released.channel, SITE), isNull(released.until));
+const shown = (pieceIds: readonly string[], through: string) =>
+  and(inArray(released.pieceId, [...pieceIds]), eq(released.channel, through), isNull(released.until));
+
+/** A channel, and what it is called. */
+export type Through = Pick<Channel, "key" | "name">;
 
 /**
- * Makes the present versions of pieces what readers see, in place of what they saw; what else was
- * planned for the pieces ends.
+ * Makes the present versions of pieces what readers of a channel see, in place of what they saw; what else was
+ * planned for the pieces there ends.
  *
  * @param all the pieces as they were, each with the part of the write that tells of it, when it ends by itself, and
  * what it corrects
  */
 export async function publish(
   all: readonly { change: Change; facts: PieceFacts; endsAt?: number | null; correction?: string | null }[],
+  { key: through, name }: Through = { key: SITE, name: "" },
 ): Promise<void> {
   const [first] = all;
   if (!first) return;
   const { tx, now } = first.change;
   const ids = all.map(({ facts }) => facts.piece.id);
-  await tx.update(released).set({ until: now }).where(shown(ids));
+  await tx.update(released).set({ until: now }).where(shown(ids, through));
   const rows = all.map(({ facts, endsAt = null, correction = null }) => ({
     id: newId(),
     pieceId: facts.piece.id,
-    channel: SITE,
+    channel: through,
     versionId: facts.version.id,
     from: now,
     endsAt,
@@ -38,22 +43,23 @@ export async function publish(
   }));
   await insertAll(tx, released, rows);
   await scheduleEnds(tx, now, rows);
-  await tx
-    .update(piece)
-    .set({
-      liveVersionId: sql`${piece.currentVersionId}`,
-      liveAt: now,
-      firstLiveAt: sql`COALESCE(${piece.firstLiveAt}, ${sql.param(now, piece.firstLiveAt)})`,
-      publishAt: null,
-      dueAt: null,
-    })
-    .where(inArray(piece.id, ids));
-  await endPlans(first.change, ids, "it is live");
+  if (through === SITE)
+    await tx
+      .update(piece)
+      .set({
+        liveVersionId: sql`${piece.currentVersionId}`,
+        liveAt: now,
+        firstLiveAt: sql`COALESCE(${piece.firstLiveAt}, ${sql.param(now, piece.firstLiveAt)})`,
+        publishAt: null,
+        dueAt: null,
+      })
+      .where(inArray(piece.id, ids));
+  await endPlans(first.change, ids, "it is live", through);
   for (const { change, facts } of all) {
     const { piece: row, version } = facts;
     change.happened(
       pieceReleased,
-      { version: version.number, hash: version.hash },
+      { version: version.number, hash: version.hash, ...(through !== SITE && { through: name }) },
       { pieceId: row.id, subjectId: version.id, before: { live: row.liveVersionId }, tell: { author: [row.authorId] } },
     );
   }
@@ -74,7 +80,7 @@ export async function withdraw(
   await tx
     .update(released)
     .set({ until: now, notice: said.notice, insteadId: said.insteadId ?? null, endsAt: null })
-    .where(shown([row.id]));
+    .where(shown([row.id], SITE));
   await tx.update(piece).set({ liveVersionId: null, liveAt: null }).where(eq(piece.id, row.id));
   change.happened(
     pieceWithdrawn,

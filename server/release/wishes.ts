@@ -3,14 +3,16 @@ import { z } from "zod";
 import { can } from "#core/access/decide.ts";
 import { embargoSet, wishChanged } from "#core/events/release.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
+import { SITE } from "#core/release/channel.ts";
 import { notGranted } from "../access/who.ts";
 import { piece } from "../db/schema/index.ts";
 import { note, onPiece } from "../piece/input.ts";
 import { openPiece } from "../piece/open.ts";
 import { type Act, write } from "../write.ts";
 import { changed } from "./changed.ts";
+
 import { foresee, ownersOfPlan } from "./foresee.ts";
-import { openPlan } from "./plans.ts";
+import { openPlan, openPlans } from "./plans.ts";
 
 export const wishInput = z.object({ ...onPiece, at: z.number().nullable().default(null) });
 
@@ -29,7 +31,7 @@ export function wishFor(act: Act, { pieceId, revision, at }: z.output<typeof wis
         code: "not-in-flight",
         sentence: `It is in ${facts.state.name}: nothing is wished for any more.`,
       });
-    if (await openPlan(change, pieceId))
+    if (await openPlan(change, pieceId, SITE))
       return refuse({ code: "planned", sentence: "Its release is planned. Move the release instead." });
     if (at !== null && at <= change.now)
       return refuse({ code: "past", field: "at", sentence: "That date has passed." });
@@ -65,8 +67,8 @@ export function setEmbargo(
     await change.tx.update(piece).set({ embargoUntil: until }).where(eq(piece.id, pieceId));
     const present = { ...facts, piece: { ...facts.piece, embargoUntil: until } };
     await changed(change, present, facts.piece.publishAt);
-    const plan = await openPlan(change, pieceId);
-    const owners = plan ? ownersOfPlan(plan, facts) : [facts.piece.authorId];
+    const plans = await openPlans(change, [pieceId]);
+    const owners = [facts.piece.authorId, ...plans.flatMap((plan) => ownersOfPlan(plan, facts))];
     change.happened(
       embargoSet,
       { until, note: said },

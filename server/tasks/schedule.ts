@@ -17,6 +17,8 @@ export type TaskKind =
   | "search"
   | "reminder"
   | "bundle"
+  | "edition"
+  | "edition-look"
   | "ending"
   | "ending-soon";
 

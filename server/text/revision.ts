@@ -11,7 +11,7 @@ import { land } from "../passage/travel.ts";
 import type { PieceFacts } from "../piece/facts.ts";
 import { note, onPiece } from "../piece/input.ts";
 import { openPiece } from "../piece/open.ts";
-import { endPlan } from "../release/plans.ts";
+import { endPlans } from "../release/plans.ts";
 import { asCandidates, loadTeam } from "../team/queries.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { carryAnchors } from "./anchors.ts";
@@ -51,7 +51,7 @@ export function abandonRevision(act: Act, order: z.infer<typeof abandonInput>): 
     const written = { authorId: actor.id, createdAt: now };
     const back = versionRow(facts.piece.id, facts.version.number + 1, live.content, facts.kind.fields, written);
     await tx.insert(version).values(back);
-    await endPlan(change, facts.piece.id, "the revision was given up");
+    await endPlans(change, [facts.piece.id], "the revision was given up");
     const team = await loadTeam(tx, localDate(now, places.calendar.timeZone));
     const arrived = arrive(
       facts.workflow,

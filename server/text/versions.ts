@@ -4,7 +4,7 @@ import { hashOf } from "#core/ledger/chain.ts";
 import { boundContent, type Content, countFields, type Field } from "#core/text/fields.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
-import { decision, look, piece, release, version } from "../db/schema/index.ts";
+import { decision, editionItem, look, piece, release, released, version } from "../db/schema/index.ts";
 
 type VersionRow = typeof version.$inferSelect;
 
@@ -47,6 +47,8 @@ export const RELIANCES: readonly Reliance[] = [
   [release, release.versionId],
   [piece, piece.liveVersionId],
   [piece, piece.approvedVersionId],
+  [released, released.versionId],
+  [editionItem, editionItem.versionId],
   [look, look.earlierId],
 ];
 

@@ -32,8 +32,9 @@ export async function newPage(context: BrowserContext): Promise<Page> {
   const hears = async () => {
     await page.waitForFunction(() => {
       if (!document.querySelector("script[type=module]")) return true;
-      const heading = document.querySelector("h1, h2, main") ?? document;
-      return Object.keys(heading).some((key) => /^__react/.test(key));
+      const there = document.querySelectorAll("h1, main, section");
+      const heard = (one: object) => Object.keys(one).some((key) => /^__react/.test(key));
+      return there.length > 0 ? [...there].every(heard) : heard(document);
     });
     // What listens to keys begins to once that is on screen.
     await page.evaluate(() => new Promise((seen) => requestAnimationFrame(() => requestAnimationFrame(seen))));

@@ -22,9 +22,9 @@ import { endGrant } from "#server/people/grants.ts";
 import { loadSession, openSession } from "#server/people/sessions.ts";
 import { listPieces } from "#server/pieces/lists.ts";
 import { piecePage } from "#server/pieces/page.ts";
-import { timetable } from "#server/pieces/timetable.ts";
 import { yourTurn } from "#server/pieces/turn.ts";
 import { remark } from "#server/remarks/commands.ts";
+import { timetable } from "#server/schedule/timetable.ts";
 import { loadViewer } from "#server/viewer.ts";
 import {
   accepted,

@@ -1,4 +1,5 @@
 import ICAL from "ical.js";
+import { SITE } from "#core/release/channel.ts";
 import { decide } from "#server/passage/deciding.ts";
 import { calendarAddress, calendarFile, giveCalendar, takeCalendar } from "#server/people/calendar-given.ts";
 import {
@@ -7,6 +8,7 @@ import {
   giveChannelCalendar,
   takeChannelCalendar,
 } from "#server/release/calendar.ts";
+
 import { planRelease } from "#server/release/commands.ts";
 import {
   accepted,
@@ -57,15 +59,15 @@ test("what leaves through the reader site stands in its own file, at an address 
   accepted(await decide(world.act("wim"), { pieceId: id, versionHash: version.hash, verdict: "approve", note: "" }));
   const { revision } = (await look(world, id)).piece;
   accepted(await planRelease(world.act("ilda"), { pieceId: id, revision, at: MORNING + 3 * DAY }));
-  expect(codeOf(await giveChannelCalendar(world.act("petra")))).toBe("not-granted");
-  accepted(await giveChannelCalendar(world.act("ilda")));
-  const secret = secretIn(await channelCalendarAddress(world.db, BASE));
+  expect(codeOf(await giveChannelCalendar(world.act("petra"), { key: SITE }))).toBe("not-granted");
+  accepted(await giveChannelCalendar(world.act("ilda"), { key: SITE }));
+  const secret = secretIn(await channelCalendarAddress(world.db, SITE, BASE));
   const file = (await channelCalendar(world.db, secret, BASE, MORNING)) ?? "";
   const events = new ICAL.Component(ICAL.parse(file)).getAllSubcomponents("vevent").map((one) => new ICAL.Event(one));
   expect(events.map((one) => [one.summary, one.startDate.toJSDate().getTime()])).toEqual([
     ["Leaves on Friday", MORNING + 3 * DAY],
   ]);
-  accepted(await takeChannelCalendar(world.act("ilda")));
+  accepted(await takeChannelCalendar(world.act("ilda"), { key: SITE }));
   expect(await channelCalendar(world.db, secret, BASE, MORNING)).toBeNull();
 });
 

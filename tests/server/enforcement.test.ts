@@ -13,7 +13,7 @@ import { accepted, begin, bindReview, codeOf, DAY, MORNING, makeWorld, type Worl
 import { COMMANDS, EVERYBODY, NO_COMMANDS, type Who } from "./who-may.ts";
 
 /** The codes of refusals that say: not you. */
-const TURNED_AWAY = ["not-granted", "not-found", "not-yours", "not-editor", "no-seat", "ended"];
+const TURNED_AWAY = ["not-granted", "not-found", "not-yours", "not-editor", "no-seat", "not-a-signer", "ended"];
 
 let world: World;
 let former: Record<"ended" | "expired", string>;

@@ -1,15 +1,18 @@
 import { once } from "node:events";
 import { setTimeout as pause } from "node:timers/promises";
-import { and, count, countDistinct, eq, inArray } from "drizzle-orm";
+import { and, count, countDistinct, eq, inArray, isNotNull } from "drizzle-orm";
 import { newId } from "#server/db/schema/columns.ts";
-import { ledger, notice, outbox, piece, release, standInMail, stay, task, version } from "#server/db/schema/index.ts";
+import { ledger, notice, outbox, release, released, standInMail, task } from "#server/db/schema/index.ts";
+import { fillEdition, makeEdition } from "#server/editions/commands.ts";
+import { signEdition } from "#server/editions/signing.ts";
 import type { Worker } from "#server/jobs/job.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
-import { decide } from "#server/passage/deciding.ts";
 import { remark } from "#server/remarks/commands.ts";
 import { startPost } from "#server/standins/post.ts";
 import { freePort } from "../../scripts/mariadb.ts";
+import { layCopies } from "../support/copies.ts";
+import { bulletin, editionAt } from "../support/edition.ts";
 import { ready, script, startOn } from "../support/node.ts";
 import { worker as workerOf } from "../support/worker.ts";
 import { accepted, begin, bindReview, look, MORNING, makeWorld, send, until, type World } from "../support/world.ts";
@@ -147,45 +150,52 @@ test("40 reviews late at one instant, two nodes, one killed half way: each owner
   expect(mails.toSorted()).toEqual(ids.map((_, i) => `Late ${i}`).toSorted());
 }, 120_000);
 
-/** Copies of one approved piece, each planned for the same instant. */
-async function layOutReleases(many: number, at: number): Promise<string[]> {
-  const { id } = await begin(world, "One of three hundred");
-  accepted(await send(world, id, "tobia", "send"));
-  const { version: read } = await look(world, id);
-  accepted(await decide(world.act("wim"), { pieceId: id, versionHash: read.hash, verdict: "approve", note: "" }));
+test("an edition of 300 due, two nodes, one killed while it leaves: all of it or nothing, and then all of it once", async () => {
+  await bulletin(world, { people: ["ilda"], every: null });
+  const copies = await layCopies(world, 300);
+  const ids = copies.map((copy) => copy.pieceId);
+  const due = Date.now() - 1_000;
+  const { number } = accepted(await makeEdition(world.act("ilda", due - 86_400_000), { channel: "bulletin", at: due }));
+  const { id: editionId } = await editionAt(world, number);
+  const before = world.act("ilda", due - 80_000_000);
+  for (let i = 0; i < ids.length; i += 50)
+    accepted(await fillEdition(before, { editionId, pieces: ids.slice(i, i + 50), late: "A test closes late." }));
+  accepted(await signEdition(before, { editionId, revision: (await editionAt(world, number)).revision }));
   await world.db.update(outbox).set({ status: "sent" });
   await world.db.delete(task).where(eq(task.kind, "mail"));
-  const model = await look(world, id);
-  const copies = Array.from({ length: many }, (_, i) => ({
-    pieceId: newId(),
-    versionId: newId(),
-    releaseId: newId(),
-    slug: `copy-${i}`,
-  }));
-  await world.db
-    .insert(version)
-    .values(copies.map((copy) => ({ ...model.version, id: copy.versionId, pieceId: copy.pieceId })));
-  await world.db.insert(piece).values(
-    copies.map((copy) => ({
-      ...model.piece,
-      id: copy.pieceId,
-      slug: copy.slug,
-      currentVersionId: copy.versionId,
-      approvedVersionId: copy.versionId,
-    })),
-  );
-  await world.db.insert(stay).values(
-    copies.map((copy) => ({
-      id: newId(),
-      pieceId: copy.pieceId,
-      stateKey: "ready",
-      workflowRevisionId: model.piece.workflowRevisionId,
-      sectionId: model.piece.sectionId,
-      kindId: model.piece.kindId,
-      arrivedAt: MORNING,
-      note: "",
-    })),
-  );
+  const out = async () =>
+    (await world.db.select({ n: count() }).from(released).where(eq(released.channel, "bulletin")))[0]?.n ?? 0;
+  const seen = new Set<number>();
+  const post = await startPost(world.db, async () => Date.now());
+  const first = await startNode(post.url);
+  const claimed = () =>
+    world.db
+      .select()
+      .from(task)
+      .where(and(eq(task.kind, "edition"), eq(task.subject, editionId), isNotNull(task.leaseOwner)));
+  await until(async () => (await claimed()).length > 0 || (await out()) > 0);
+  first.kill("SIGKILL");
+  seen.add(await out());
+  const second = await startNode(post.url);
+  await until(async () => {
+    seen.add(await out());
+    return (await editionAt(world, number)).status === "released";
+  });
+  second.kill("SIGTERM");
+  await once(second, "exit");
+  await post.stop();
+  expect([...seen].filter((n) => n !== 0 && n !== 300)).toEqual([]);
+  expect(await out()).toBe(300);
+  const [told] = await world.db.select({ n: count() }).from(ledger).where(eq(ledger.action, "edition.released"));
+  expect(told?.n).toBe(1);
+  expect(await verifyLedger(world.db)).toMatchObject({ broken: null });
+}, 180_000);
+
+/** Copies of one approved piece, each planned for the same instant. */
+async function layOutReleases(many: number, at: number): Promise<string[]> {
+  const copies = (await layCopies(world, many)).map((copy) => ({ ...copy, releaseId: newId() }));
+  await world.db.update(outbox).set({ status: "sent" });
+  await world.db.delete(task).where(eq(task.kind, "mail"));
   await world.db
     .insert(task)
     .values(copies.map((copy) => ({ id: newId(), kind: "release", subject: copy.releaseId, dueAt: at })));

@@ -1,14 +1,15 @@
+import { SITE } from "#core/release/channel.ts";
 import { lookoutSchema } from "#core/release/findings.ts";
 import { alwaysOpen } from "#core/release/window.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { decide } from "#server/passage/deciding.ts";
 import { choose, listPieces } from "#server/pieces/lists.ts";
-import { confirmAll, moveAll } from "#server/pieces/moving.ts";
-import { besideTimetable, rowsOf, timetable } from "#server/pieces/timetable.ts";
-import { SITE, saveChannel } from "#server/release/channels.ts";
+import { saveChannel } from "#server/release/channel-changes.ts";
 import { planRelease } from "#server/release/commands.ts";
 import { endAt } from "#server/release/ending.ts";
 import { wishFor } from "#server/release/wishes.ts";
+import { confirmAll, moveAll } from "#server/schedule/moving.ts";
+import { besideTimetable, rowsOf, timetable } from "#server/schedule/timetable.ts";
 import { worker } from "../support/worker.ts";
 import {
   accepted,

@@ -1,5 +1,6 @@
 import { eq } from "drizzle-orm";
 import type { Result } from "#core/refusal.ts";
+import { SITE } from "#core/release/channel.ts";
 import { NOTHING_LOOKED_FOR } from "#core/release/findings.ts";
 import { alwaysOpen } from "#core/release/window.ts";
 import { STARTING_POINTS } from "#core/workflow/editing/starting-points.ts";
@@ -16,6 +17,16 @@ import {
   personGroup,
   seat,
 } from "#server/db/schema/index.ts";
+import {
+  dropEdition,
+  fillEdition,
+  makeEdition,
+  moveEdition,
+  orderEdition,
+  takeOut,
+} from "#server/editions/commands.ts";
+import { releaseEdition } from "#server/editions/leaving.ts";
+import { reopenEdition, signEdition } from "#server/editions/signing.ts";
 import { attachFile, describeFile, removeFile } from "#server/files/commands.ts";
 import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts";
 import { addKind, deleteKind, saveKind } from "#server/kinds/commands.ts";
@@ -43,7 +54,8 @@ import { placePiece } from "#server/pieces/placing.ts";
 import { pointOut } from "#server/pieces/pointing.ts";
 import { changePublication, publicationSettings } from "#server/publication/commands.ts";
 import { giveChannelCalendar, takeChannelCalendar } from "#server/release/calendar.ts";
-import { loadChannel, SITE, saveChannel } from "#server/release/channels.ts";
+import { retireChannel, saveChannel } from "#server/release/channel-changes.ts";
+import { loadChannel, loadChannels } from "#server/release/channels.ts";
 import { cancelRelease, confirmRelease, planRelease, withdrawPiece } from "#server/release/commands.ts";
 import { endAt } from "#server/release/ending.ts";
 import { setEmbargo, wishFor } from "#server/release/wishes.ts";
@@ -59,6 +71,7 @@ import { bindWorkflow, deleteWorkflow, retireWorkflow, reviveWorkflow } from "#s
 import { discardCopy, saveCopy, startCopy, takeOver } from "#server/workflows/copies.ts";
 import { putOnLine } from "#server/workflows/one-piece.ts";
 import type { Act } from "#server/write.ts";
+import { bulletin, editionAt, editionsOf, fill } from "../support/edition.ts";
 import { accepted, begin, DAY, look, MORNING, paragraph, save, send, type World, whole } from "../support/world.ts";
 
 /**
@@ -92,6 +105,8 @@ interface Try {
 }
 
 const CHIEF = ["ilda"] as const;
+/** Who sees to the editions of the Bulletin. */
+const EDITORS = ["ilda", "kai"] as const;
 /** Who may read and comment on Tobia's piece once it was sent. */
 const READERS = ["ilda", "tobia", "wim", "jorun", "petra", "lene", "gus", "kai", "guest"] as const;
 
@@ -144,6 +159,21 @@ async function ready(world: World) {
   const { pieceId, hash } = await inReview(world);
   accepted(await decide(world.act("wim"), { pieceId, versionHash: hash, verdict: "approve", note: "" }));
   return { pieceId, revision: (await look(world, pieceId)).piece.revision };
+}
+/** An edition of its own with one approved piece in it. */
+async function gathered(world: World) {
+  const { pieceId } = await ready(world);
+  if ((await editionsOf(world)).length === 0) await bulletin(world, { people: ["ilda", "kai"] });
+  const { number } = accepted(await makeEdition(world.act("ilda"), { channel: "bulletin", at: MORNING + 5 * DAY }));
+  accepted(await fill(world, number, [pieceId]));
+  const { id: editionId, revision } = await editionAt(world, number);
+  return { pieceId, editionId, revision };
+}
+async function signed(world: World) {
+  const { editionId, pieceId, revision } = await gathered(world);
+  accepted(await signEdition(world.act("ilda"), { editionId, revision }));
+  accepted(await signEdition(world.act("kai"), { editionId, revision: revision + 1 }));
+  return { editionId, pieceId, revision: revision + 2 };
 }
 async function deleted(world: World) {
   const { pieceId } = await inReview(world);
@@ -530,8 +560,81 @@ export const COMMANDS: Record<string, Try> = {
     const windows = alwaysOpen("Europe/Rome");
     return saveChannel(act, { key: SITE, name: "Reader site", windows, lookout: NOTHING_LOOKED_FOR, revision });
   }),
-  giveChannelCalendar: plain(CHIEF, giveChannelCalendar),
-  takeChannelCalendar: plain(CHIEF, takeChannelCalendar),
+  retireChannel: {
+    may: CHIEF,
+    set: async (world) => {
+      const known = (await loadChannels(world.db)).find((one) => one.name === "Magazine");
+      const wanted = { name: "Magazine", windows: alwaysOpen("Europe/Rome"), lookout: NOTHING_LOOKED_FOR, revision: 0 };
+      const { key } = known ?? accepted(await saveChannel(world.act("ilda"), { key: "", ...wanted }));
+      return { run: (act) => retireChannel(act, { key, revision: 1, ends: false }) };
+    },
+  },
+  makeEdition: {
+    may: EDITORS,
+    set: async (world) => {
+      await gathered(world);
+      return { run: (act) => makeEdition(act, { channel: "bulletin", at: MORNING + DAY }) };
+    },
+  },
+  fillEdition: {
+    may: EDITORS,
+    set: async (world) => {
+      const { editionId } = await gathered(world);
+      const { pieceId } = await ready(world);
+      return { pieceId, run: (act) => fillEdition(act, { editionId, pieces: [pieceId] }) };
+    },
+  },
+  takeOut: {
+    may: EDITORS,
+    set: async (world) => {
+      const { editionId, pieceId } = await gathered(world);
+      return { pieceId, run: (act) => takeOut(act, { editionId, pieceId }) };
+    },
+  },
+  orderEdition: {
+    may: EDITORS,
+    set: async (world) => {
+      const { pieceId, ...of } = await gathered(world);
+      return { pieceId, run: (act) => orderEdition(act, { ...of, pieceId, part: "lead" }) };
+    },
+  },
+  moveEdition: {
+    may: EDITORS,
+    set: async (world) => {
+      const { editionId, revision } = await gathered(world);
+      return { run: (act) => moveEdition(act, { editionId, revision, at: MORNING + 9 * DAY }) };
+    },
+  },
+  dropEdition: {
+    may: EDITORS,
+    set: async (world) => {
+      const { editionId, revision } = await gathered(world);
+      return { run: (act) => dropEdition(act, { editionId, revision, note: "A holiday." }) };
+    },
+  },
+  signEdition: {
+    may: EDITORS,
+    set: async (world) => {
+      const { editionId, revision } = await gathered(world);
+      return { run: (act) => signEdition(act, { editionId, revision }) };
+    },
+  },
+  reopenEdition: {
+    may: EDITORS,
+    set: async (world) => {
+      const { editionId, revision } = await signed(world);
+      return { run: (act) => reopenEdition(act, { editionId, revision, note: "One more." }) };
+    },
+  },
+  releaseEdition: {
+    may: EDITORS,
+    set: async (world) => {
+      const { editionId, revision } = await signed(world);
+      return { run: (act) => releaseEdition(act, { editionId, revision }) };
+    },
+  },
+  giveChannelCalendar: plain(CHIEF, (act) => giveChannelCalendar(act, { key: SITE })),
+  takeChannelCalendar: plain(CHIEF, (act) => takeChannelCalendar(act, { key: SITE })),
   setEmbargo: {
     may: ["ilda", "kai"],
     set: async (world) => {
@@ -805,6 +908,8 @@ export const COMMANDS: Record<string, Try> = {
 export const NO_COMMANDS: Record<string, string> = {
   keepFilter: "one's own list, kept under a name; what it shows is what one may see",
   dropFilter: "one's own list let go of, or a shared one by who runs the publication; see search.test.ts",
+  leaveEdition: "the job's: decides at an edition's time whether it may go out; see editions.test.ts",
+  lookAhead: "the job's: says ahead of its time what would hold a signed edition; see editions.test.ts",
   endNow: "the job's: what has come to its end goes from readers; see windows.test.ts",
   tellOfEnd: "the job's: tells an author what ends soon; see windows.test.ts",
   moveAll: "moves each by planRelease or wishFor, which are above",

@@ -1,4 +1,5 @@
 import { eq } from "drizzle-orm";
+import { SITE } from "#core/release/channel.ts";
 import { NOTHING_LOOKED_FOR } from "#core/release/findings.ts";
 import { windowsSchema } from "#core/release/window.ts";
 import { piece, release } from "#server/db/schema/index.ts";
@@ -6,7 +7,8 @@ import { doDue } from "#server/jobs/loop.ts";
 import { carryOut } from "#server/passage/carry-out.ts";
 import { decide } from "#server/passage/deciding.ts";
 import { correctionsOf, listReleased, readReleased, readWithdrawn } from "#server/reader/queries.ts";
-import { SITE, saveChannel } from "#server/release/channels.ts";
+import { saveChannel } from "#server/release/channel-changes.ts";
+
 import { planRelease, withdrawPiece } from "#server/release/commands.ts";
 import { endAt } from "#server/release/ending.ts";
 import { setEmbargo, wishFor } from "#server/release/wishes.ts";

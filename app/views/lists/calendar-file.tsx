@@ -10,11 +10,14 @@ export function CalendarFile({
   about,
   address,
   answer,
+  sends = {},
 }: {
   title: string;
   about: string;
   address: string | null;
   answer: FormAnswer | null;
+  /** Whose it is, where a page has several. */
+  sends?: Readonly<Record<string, string>>;
 }) {
   const busy = useBusy();
   return (
@@ -28,11 +31,11 @@ export function CalendarFile({
         </p>
       )}
       <div className="mt-2 flex gap-3">
-        <ActionForm intent="give-calendar" label="Give it out" answer={answer} className="contents">
+        <ActionForm intent="give-calendar" label="Give it out" answer={answer} sends={sends} className="contents">
           <Button busy={busy}>{address ? "At a new address instead" : "Give it out at an address"}</Button>
         </ActionForm>
         {address && (
-          <ActionForm intent="take-calendar" label="Take it back" answer={answer} className="contents">
+          <ActionForm intent="take-calendar" label="Take it back" answer={answer} sends={sends} className="contents">
             <Button look="quiet" busy={busy}>
               Take the address back
             </Button>

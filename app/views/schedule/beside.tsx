@@ -3,11 +3,12 @@ import { Button, TextLink } from "#app/ui/button.tsx";
 import { Aside } from "#app/ui/message.tsx";
 import { Row, Rows } from "#app/ui/rows.tsx";
 import { type Setting, wouldBe } from "#core/release/carry.ts";
+import { SITE } from "#core/release/channel.ts";
 import { fromLocalInput, localDate, sameTimeOn } from "#core/time/local.ts";
 import { saySlack } from "#core/time/slack.ts";
 import { sayDate, sayInstant, sayTime } from "#core/time/words.ts";
 import { counted } from "#core/words/say.ts";
-import type { Mark } from "#server/pieces/timetable.ts";
+import type { Mark } from "#server/schedule/timetable.ts";
 import { useCalendar, useClock } from "../time/clock.tsx";
 import type { Carry, Carrying } from "./carrying.ts";
 import type { SchedulePage } from "./data.ts";
@@ -22,13 +23,26 @@ const Heading = ({ name, count }: { name: string; count?: number }) => (
 );
 
 /** What the carried would do where it is held; nothing has moved yet. */
-export function Carried({ carrying, setting, saying }: { carrying: Carrying; setting: Setting; saying: Saying }) {
+export function Carried({
+  carrying,
+  settingOf,
+  saying,
+}: {
+  carrying: Carrying;
+  settingOf(channel: string): Setting;
+  saying: Saying;
+}) {
   const { now, zone } = useClock();
   const calendar = useCalendar();
   const [first, ...others] = carrying.marks;
   if (!first) return null;
   const wish = sameTimeOn(first.at, carrying.day, zone);
+  const setting = settingOf(first.channel);
   const would = wouldBe(first, wish, setting);
+  const missing = (first.edition?.coming ?? []).flatMap(({ title, way }) => {
+    const { slack } = wouldBe({ ...first, way }, wish, setting);
+    return slack !== null && slack < 0 ? [{ title, slack }] : [];
+  });
   const short = would.slack !== null && would.slack < 0;
   return (
     <section aria-label="Carrying" aria-live="polite" className="text-13">
@@ -37,7 +51,7 @@ export function Carried({ carrying, setting, saying }: { carrying: Carrying; set
       </h2>
       <p className="mt-2 font-semibold break-words">
         {first.title}
-        {others.length > 0 && ` and ${counted(others.length, "other piece")}`}
+        {others.length > 0 && ` and ${counted(others.length, "other")}`}
       </p>
       <p className="mt-1">
         From {sayDate(first.at, zone, now)} to <b className="font-semibold">{said(carrying.day)}</b>
@@ -62,8 +76,17 @@ export function Carried({ carrying, setting, saying }: { carrying: Carrying; set
           ))}
         </ul>
       )}
+      {missing.length > 0 && (
+        <ul className="mt-1 text-red">
+          {missing.map(({ title, slack }) => (
+            <li key={title}>
+              {title}: {saySlack(calendar, slack)}
+            </li>
+          ))}
+        </ul>
+      )}
       {would.clashes.map((clash) => {
-        const { headline, more } = sayFinding(clash, saying);
+        const { headline, more } = sayFinding({ ...clash, channel: first.channel }, saying);
         return (
           <p key={clash.code} className="mt-1 text-red">
             {headline}: {more}
@@ -110,14 +133,14 @@ export function Opened({
       <Rows className="" aria-label="What leaves that day">
         {marks.map((mark) => (
           <Row key={mark.id} className="py-1.5">
-            <Link to={`/pieces/${mark.slug}`} className="block py-0.5 font-semibold break-words hover:text-blue">
+            <Link to={mark.to} className="block py-0.5 font-semibold break-words hover:text-blue">
               {mark.title}
             </Link>
             <span className={mark.holds.length > 0 || mark.expected !== null ? "text-red" : "text-rail"}>
               {sayTime(mark.at, clock.zone)}, {sayStanding(mark, clock)}
             </span>
-            {mark.movable && mark.ready && (
-              <TextLink to={`/pieces/${mark.slug}?do=plan`} className="ml-2">
+            {mark.movable && mark.ready && mark.pieceId && (
+              <TextLink to={`${mark.to}?do=${mark.channel === SITE ? "plan" : "through"}`} className="ml-2">
                 {mark.what === "wished" ? "Plan it" : "Another time"}
               </TextLink>
             )}
@@ -146,8 +169,11 @@ export function ToConfirm({
       <Heading name="To confirm" count={beside.proposed.length} />
       <Rows className="" aria-label="To confirm">
         {beside.proposed.map((one) => (
-          <Row key={one.pieceId} className="py-1.5 text-13">
-            <Link to={`/pieces/${one.slug}?do=plan`} className="block truncate font-semibold hover:text-blue">
+          <Row key={`${one.channel} ${one.pieceId}`} className="py-1.5 text-13">
+            <Link
+              to={`/pieces/${one.slug}?do=${one.channel === SITE ? "plan" : "through"}`}
+              className="block truncate font-semibold hover:text-blue"
+            >
               {one.title}
             </Link>
             <span className="text-rail">
@@ -219,6 +245,9 @@ function asMark(one: SchedulePage["beside"]["undated"][number], now: number, zon
   return {
     ...one,
     id: one.pieceId,
+    to: `/pieces/${one.slug}`,
+    channel: SITE,
+    edition: null,
     what: "planned",
     at: one.wish !== null && one.wish > now ? one.wish : noon,
     sectionIds: [],

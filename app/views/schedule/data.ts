@@ -1,16 +1,16 @@
 import type { Finding, Lookout } from "#core/release/findings.ts";
 import type { Windows } from "#core/release/window.ts";
 import type { PieceRow } from "#server/pieces/rows.ts";
-import type { besideTimetable, Mark } from "#server/pieces/timetable.ts";
+import type { besideTimetable, Mark } from "#server/schedule/timetable.ts";
 
 /** What the schedule shows, as its loader gives it. */
 export interface SchedulePage {
   marks: Mark[];
   rows: PieceRow[];
-  findings: Finding[];
-  windows: Windows;
-  windowed: boolean;
-  lookout: Lookout;
+  /** What to look at, each in its channel. */
+  findings: (Finding & { channel: string })[];
+  /** The reader site first. */
+  channels: ChannelShown[];
   beside: Awaited<ReturnType<typeof besideTimetable>>;
   sections: { id: string; key: string; name: string }[];
   kinds: { id: string; key: string; name: string }[];
@@ -19,6 +19,17 @@ export interface SchedulePage {
   wanted: { from: string; weeks: number; by: By; listFrom: string; listUntil: string };
 }
 
-export const BY = ["section", "kind", "person"] as const;
+/** A channel as the schedule goes by it. */
+export interface ChannelShown {
+  key: string;
+  name: string;
+  windows: Windows;
+  windowed: boolean;
+  lookout: Lookout;
+  /** Whether it goes out in editions. */
+  gathers: boolean;
+}
+
+export const BY = ["section", "channel", "kind", "person"] as const;
 export type By = (typeof BY)[number];
 export const WEEKS = [2, 4, 6, 13] as const;

@@ -8,7 +8,7 @@ import { localDate } from "#core/time/local.ts";
 import { saySlack, slack } from "#core/time/slack.ts";
 import { sayTime } from "#core/time/words.ts";
 import { groupBy } from "#core/words/group.ts";
-import type { Mark } from "#server/pieces/timetable.ts";
+import type { Mark } from "#server/schedule/timetable.ts";
 import { useCalendar, useClock } from "../time/clock.tsx";
 import type { Carry } from "./carrying.ts";
 import type { SchedulePage } from "./data.ts";
@@ -29,6 +29,8 @@ export const Listing = memo(function Listing({
 }) {
   const { now, zone } = useClock();
   const rows = new Map(page.rows.map((row) => [row.id, row]));
+  const [first] = page.channels;
+  const names = new Map(page.channels.map(({ key, name }) => [key, name]));
   return [...groupBy(marks, (mark) => localDate(mark.at, zone))].map(([day, some]) => (
     <section key={day} className="mt-4">
       <h2
@@ -38,7 +40,7 @@ export const Listing = memo(function Listing({
       </h2>
       <Rows className="" aria-label={said(day)}>
         {some.map((mark) => {
-          const row = rows.get(mark.pieceId);
+          const row = rows.get(mark.pieceId ?? "");
           return (
             <Row
               key={mark.id}
@@ -46,9 +48,7 @@ export const Listing = memo(function Listing({
             >
               <span className="flex items-center gap-1 font-semibold tabular-nums">
                 <span className="max-sm:hidden">
-                  {mark.what !== "ends" && row && (
-                    <ChooseBox id={mark.pieceId} title={mark.title} choosing={choosing} />
-                  )}
+                  {mark.what !== "ends" && row && <ChooseBox id={row.id} title={mark.title} choosing={choosing} />}
                 </span>
                 <span
                   onPointerDown={mark.movable ? carry.press([mark]) : undefined}
@@ -60,12 +60,16 @@ export const Listing = memo(function Listing({
               </span>
               <span className="min-w-0">
                 <Link
-                  to={`/pieces/${mark.slug}`}
+                  to={mark.to}
                   className={`block truncate font-semibold hover:text-blue ${mark.what === "wished" ? "text-rail" : ""}`}
                 >
                   {mark.title}
                 </Link>
-                <span className="block truncate text-13 text-rail">{row && `${row.kind} · ${row.section}`}</span>
+                <span className="block truncate text-13 text-rail">
+                  {[row && `${row.kind} · ${row.section}`, mark.channel === first?.key ? null : names.get(mark.channel)]
+                    .filter(Boolean)
+                    .join(" · ")}
+                </span>
               </span>
               <Standing mark={mark} />
               <span className="min-w-0 max-xl:hidden">{row && <Strip stops={row.stops} seats={row.seats} bare />}</span>

@@ -5,10 +5,11 @@ import { Empty, Message } from "#app/ui/message.tsx";
 import { ChosenBar } from "#app/views/lists/choosing.tsx";
 import { useChoosing } from "#app/views/lists/chosen.ts";
 import { Narrowing } from "#app/views/lists/narrowing.tsx";
+import type { Setting } from "#core/release/carry.ts";
 import { openBetween } from "#core/release/window.ts";
 import { dayOf as workingDay } from "#core/time/calendar.ts";
 import { dayAfter, localDate, startOf } from "#core/time/local.ts";
-import type { Mark } from "#server/pieces/timetable.ts";
+import type { Mark } from "#server/schedule/timetable.ts";
 import { useCalendar, useClock } from "../time/clock.tsx";
 import { Carried, LookAt, Opened, ToConfirm, WithoutDate } from "./beside.tsx";
 import { useCarrying } from "./carrying.ts";
@@ -26,6 +27,7 @@ export function ScheduleView({ packed }: { packed: Packed<SchedulePage> }) {
   const calendar = useCalendar();
   const [words, setWords] = useSearchParams();
   const { from, weeks, by, listFrom, listUntil } = page.wanted;
+  const [site] = page.channels;
   const days = useMemo(() => Array.from({ length: weeks * 7 }, (_, i) => dayAfter(from, i)), [from, weeks]);
   const { lanes, laneOf } = useLanes(page);
   const [cursor, setCursor] = useState<Cursor>(() => ({
@@ -40,7 +42,7 @@ export function ScheduleView({ packed }: { packed: Packed<SchedulePage> }) {
     () => page.marks.filter((mark) => listFrom <= dayOf(mark) && dayOf(mark) < listUntil),
     [page.marks, dayOf, listFrom, listUntil],
   );
-  const ids = useMemo(() => inList.map((mark) => mark.pieceId), [inList]);
+  const ids = useMemo(() => inList.flatMap((mark) => mark.pieceId ?? []), [inList]);
   const choosing = useChoosing(ids);
   const name = useCallback(
     (id: string) =>
@@ -55,26 +57,36 @@ export function ScheduleView({ packed }: { packed: Packed<SchedulePage> }) {
     zone,
     until: startOf(dayAfter(from, weeks * 7), zone),
     name,
-    title: (id: string) => page.marks.find((mark) => mark.pieceId === id)?.title ?? "a piece",
+    title: (id: string) => page.marks.find((mark) => mark.id === id)?.title ?? "a piece",
+    channel: (key: string) => (key === site?.key ? null : (page.channels.find((one) => one.key === key)?.name ?? null)),
   };
   const isClosed = useCallback(
-    (day: string) => {
+    (day: string, lane: string) => {
       const start = startOf(day, zone);
-      if (page.windowed) return openBetween(page.windows, start, startOf(dayAfter(day, 1), zone)).length === 0;
+      const channel = page.channels.find((one) => one.key === lane) ?? site;
+      if (channel?.windowed) return openBetween(channel.windows, start, startOf(dayAfter(day, 1), zone)).length === 0;
       return workingDay(calendar, start + 12 * 3_600_000).open.length === 0;
     },
-    [calendar, page.windowed, page.windows, zone],
+    [calendar, page.channels, site, zone],
   );
-  const leavings = useMemo(() => page.marks.filter((mark) => mark.what !== "ends"), [page.marks]);
-  const setting = {
-    calendar,
-    windows: page.windows,
-    lookout: page.lookout,
-    leavings,
-    findings: page.findings,
-    span: { from: startOf(from, zone), until: startOf(dayAfter(from, weeks * 7), zone) },
-    zone,
-  };
+  const settings = useMemo(() => {
+    const span = { from: startOf(from, zone), until: startOf(dayAfter(from, weeks * 7), zone) };
+    return new Map(
+      page.channels.map(({ key, windows, lookout }) => [
+        key,
+        {
+          calendar,
+          windows,
+          lookout,
+          leavings: page.marks.filter((mark) => mark.channel === key && mark.what !== "ends"),
+          findings: page.findings.filter((one) => one.channel === key),
+          span,
+          zone,
+        },
+      ]),
+    );
+  }, [page.channels, page.marks, page.findings, calendar, from, weeks, zone]);
+  const settingOf = (channel: string) => settings.get(channel) ?? (settings.get(site?.key ?? "") as Setting);
   const show = (day: string) => {
     const next = new URLSearchParams(words);
     next.set("day", day);
@@ -147,7 +159,7 @@ export function ScheduleView({ packed }: { packed: Packed<SchedulePage> }) {
         <ChosenBar choosing={choosing} shown={ids} />
       </div>
       <aside aria-label="Beside the schedule" className="space-y-6 border-rule px-4 py-5 lg:border-l">
-        {carrying && <Carried carrying={carrying} setting={setting} saying={saying} />}
+        {carrying && <Carried carrying={carrying} settingOf={settingOf} saying={saying} />}
         {opened && (
           <Opened
             name={lanes.find((lane) => lane.key === opened.lane)?.name ?? ""}
@@ -159,7 +171,7 @@ export function ScheduleView({ packed }: { packed: Packed<SchedulePage> }) {
         <ToConfirm page={page} confirm={sent.confirm} busy={sent.busy} />
         <WithoutDate page={page} carry={carry} />
         <LookAt page={page} saying={saying} show={show} />
-        {by === "section" && !page.windowed && page.lookout.rhythms.length === 0 && (
+        {by === "section" && site && !site.windowed && site.lookout.rhythms.length === 0 && (
           <p className="text-12 text-rail">
             Windows and rhythms of the reader site are set under Publication, Channels.
           </p>
@@ -169,19 +181,23 @@ export function ScheduleView({ packed }: { packed: Packed<SchedulePage> }) {
   );
 }
 
+const LANE = { section: "sectionId", kind: "kindId", person: "authorId" } as const;
+
 /** What stands down, in the order of its names, as far as anything of it leaves. */
-function useLanes({ marks, sections, kinds, people, wanted: { by } }: SchedulePage) {
+function useLanes({ marks, sections, kinds, people, channels, wanted: { by } }: SchedulePage) {
   const laneOf = useCallback(
-    (mark: Mark) => (by === "section" ? mark.sectionId : by === "kind" ? mark.kindId : mark.authorId),
+    // A whole edition stands in its channel's lane, whatever else stands down.
+    (mark: Mark) => (by === "channel" || mark.edition ? mark.channel : mark[LANE[by]]),
     [by],
   );
   const lanes = useMemo((): Lane[] => {
     const there = new Set(marks.map(laneOf));
-    const all = by === "section" ? sections : by === "kind" ? kinds : people;
-    return all
+    const gathering = channels.map(({ key, name }) => ({ id: key, name }));
+    const rest = { section: sections, kind: kinds, person: people, channel: [] }[by];
+    return [...gathering, ...rest]
       .filter((one) => there.has(one.id))
       .map(({ id, name }) => ({ key: id, name: name.split(" / ").at(-1) ?? name }));
-  }, [marks, laneOf, by, sections, kinds, people]);
+  }, [marks, laneOf, by, sections, kinds, people, channels]);
   return { lanes, laneOf };
 }
 

@@ -4,23 +4,25 @@ import { useToast } from "#app/ui/toast.tsx";
 import { dayAfter, localDate, sameTimeOn } from "#core/time/local.ts";
 import { sayDate } from "#core/time/words.ts";
 import { counted } from "#core/words/say.ts";
-import type { Moved } from "#server/pieces/moving.ts";
+import type { Moved } from "#server/schedule/moving.ts";
+import type { Mark } from "#server/schedule/timetable.ts";
 import { useClock } from "../time/clock.tsx";
 import type { Carrying } from "./carrying.ts";
 import type { SchedulePage } from "./data.ts";
 
 type Answer = { intent: string; done: Moved[] } | undefined;
 
-type Move = { pieceId: string; revision: number; at: number };
+type Move = { revision: number; at: number } & ({ pieceId: string; channel: string } | { editionId: string });
+
+const moveOf = ({ pieceId, channel, edition, revision }: Mark, at: number): Move[] => {
+  if (edition) return [{ editionId: edition.id, revision, at }];
+  return pieceId === null ? [] : [{ pieceId, channel, revision, at }];
+};
 
 /** All that is carried goes by as many days as the first. */
 export function movesOf({ marks, from, day }: Carrying, zone: string): Move[] {
   const by = Math.round((Date.parse(day) - Date.parse(from)) / 86_400_000);
-  return marks.map(({ pieceId, revision, at }) => ({
-    pieceId,
-    revision,
-    at: sameTimeOn(at, dayAfter(localDate(at, zone), by), zone),
-  }));
+  return marks.flatMap((mark) => moveOf(mark, sameTimeOn(mark.at, dayAfter(localDate(mark.at, zone), by), zone)));
 }
 
 /** Sends moves and confirmations; says what was done, with the way back, and keeps what was refused. */
@@ -38,10 +40,10 @@ export function useSending(page: SchedulePage) {
     const { intent, done } = fetcher.data;
     const went = done.filter((one) => one.refused === null);
     if (went.length === 0) return;
-    const first = page.marks.find((mark) => mark.pieceId === went[0]?.pieceId);
-    const back = went.flatMap(({ pieceId, before }): Move[] => {
-      const mark = page.marks.find((one) => one.pieceId === pieceId);
-      return mark && before !== null ? [{ pieceId, revision: mark.revision, at: before }] : [];
+    const first = page.marks.find((mark) => mark.id === went[0]?.id);
+    const back = went.flatMap(({ id, before }): Move[] => {
+      const mark = page.marks.find((one) => one.id === id);
+      return mark && before !== null ? moveOf(mark, before) : [];
     });
     const what = went.length === 1 ? went[0]?.title : counted(went.length, "piece");
     const when = first && went.length === 1 ? ` to ${sayDate(first.at, zone, now)}` : "";
@@ -57,7 +59,7 @@ export function useSending(page: SchedulePage) {
     confirm: (some: SchedulePage["beside"]["proposed"]) =>
       void submit(
         "confirm",
-        some.map(({ pieceId, revision }) => ({ pieceId, revision })),
+        some.map(({ pieceId, revision, channel }) => ({ pieceId, revision, channel })),
       ),
   };
 }

@@ -3,7 +3,7 @@ import { localDate } from "#core/time/local.ts";
 import { sayDate } from "#core/time/words.ts";
 import { groupBy } from "#core/words/group.ts";
 import { counted } from "#core/words/say.ts";
-import type { Mark } from "#server/pieces/timetable.ts";
+import type { Mark } from "#server/schedule/timetable.ts";
 import type { Carry, Carrying } from "./carrying.ts";
 import { MarkShape } from "./marks.tsx";
 
@@ -26,8 +26,8 @@ interface Props {
   dayOf(mark: Mark): string;
   zone: string;
   now: number;
-  /** Whether nothing leaves on a day. */
-  isClosed(day: string): boolean;
+  /** Whether nothing leaves on a day, in a lane. */
+  isClosed(day: string, lane: string): boolean;
   /** The days the list below shows. */
   span: { from: string; until: string };
   cursor: Cursor;
@@ -145,7 +145,7 @@ export function Timetable(props: Props) {
                 look={{
                   here: i === cursor.lane && j === cursor.day,
                   today: day === today,
-                  closed: isClosed(day),
+                  closed: isClosed(day, lane.key),
                   chosen: span.from <= day && day < span.until,
                   monday: isMonday(day),
                 }}

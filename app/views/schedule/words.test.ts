@@ -1,5 +1,5 @@
 import type { Finding } from "#core/release/findings.ts";
-import type { Mark } from "#server/pieces/timetable.ts";
+import type { Mark } from "#server/schedule/timetable.ts";
 import { type Saying, sayFinding, sayStanding } from "./words.ts";
 
 const at = (text: string) => Date.parse(text);
@@ -8,12 +8,15 @@ const saying: Saying = {
   zone: "Europe/Rome",
   name: (id) => ({ w: "Winter", k: "Route guide" })[id] ?? "it",
   title: (id) => `Piece ${id}`,
+  channel: (key) => (key === "site" ? null : "the bulletin"),
   until: at("2027-01-04T00:00+01:00"),
 };
 const mark = (more: Partial<Mark>): Mark => ({
   id: "p",
   pieceId: "p",
-  slug: "p",
+  to: "/pieces/p",
+  channel: "site",
+  edition: null,
   title: "P",
   revision: 1,
   what: "planned",
@@ -82,5 +85,12 @@ test.each<[Finding, string, string]>([
     "6 days; one a day is wanted.",
   ],
 ])("%j is said in a sentence", (finding, headline, more) => {
-  expect(sayFinding(finding, saying)).toEqual({ headline, more });
+  expect(sayFinding({ ...finding, channel: "site" }, saying)).toEqual({ headline, more });
+});
+
+test("what is found in another channel says so", () => {
+  const gap: Finding = { code: "gap", of: { of: "all", id: "", days: 7 }, from: saying.now, until: saying.until };
+  expect(sayFinding({ ...gap, channel: "bulletin" }, saying).headline).toBe(
+    "Nothing leaves through the bulletin after Tue 24 Nov",
+  );
 });

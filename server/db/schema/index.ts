@@ -3,6 +3,7 @@ export * from "./people.ts";
 export * from "./pieces.ts";
 export * from "./publication.ts";
 export * from "./record.ts";
+export * from "./releases.ts";
 export * from "./remarks.ts";
 export * from "./search.ts";
 export * from "./telling.ts";

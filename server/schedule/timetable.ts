@@ -1,31 +1,37 @@
-import { and, asc, eq, gte, inArray, isNotNull, isNull, lt, notInArray, type SQL, sql } from "drizzle-orm";
+import { and, asc, eq, gte, inArray, isNotNull, isNull, lt, notExists, notInArray, type SQL, sql } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import type { Permission } from "#core/access/permissions.ts";
 import type { Carried } from "#core/release/carry.ts";
+import { SITE } from "#core/release/channel.ts";
 import { lookOver } from "#core/release/findings.ts";
 import { sayHold } from "#core/release/preflight.ts";
 import { below, lineage } from "#core/sections/tree.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
-import { kind, person, piece, release, released, version } from "../db/schema/index.ts";
-import { loadChannel, SITE } from "../release/channels.ts";
+import { edition, editionItem, kind, person, piece, release, released, version } from "../db/schema/index.ts";
+import { UNDER_WAY } from "../editions/open.ts";
+import { waysAhead } from "../pieces/ahead.ts";
+import { drawRows, rowColumns } from "../pieces/rows.ts";
+import { type Channel, loadChannels } from "../release/channels.ts";
 import { OPEN } from "../release/plans.ts";
 import type { Viewer } from "../viewer.ts";
-import { waysAhead } from "./ahead.ts";
-import { drawRows, rowColumns } from "./rows.ts";
+import { editionMarks } from "./editions.ts";
 
 /** So many marks a timetable holds, so many wishes, so many rows the list below it; so many wait beside it. */
 const [MARKS, WISHES, LISTED, ASIDE] = [4_000, 400, 200, 30];
 
 /** What a mark of the timetable stands for. */
-export type MarkKind = "left" | "planned" | "proposed" | "held" | "wished" | "ends";
+export type MarkKind = "left" | "planned" | "proposed" | "held" | "wished" | "ends" | "edition";
 
 /** One thing that leaves, left, is wished for or ends. Instants are epoch milliseconds. */
 export interface Mark extends Carried {
-  /** The piece's id; of an end, with a word before it. */
+  /** The piece's id, with the channel before it where that is not the reader site; of an end or an edition, with a word before its own. */
   id: string;
-  pieceId: string;
-  slug: string;
+  /** The piece it is of; null for a whole edition. */
+  pieceId: string | null;
+  /** Where it is looked at. */
+  to: string;
+  channel: string;
   title: string;
   revision: number;
   what: MarkKind;
@@ -42,6 +48,13 @@ export interface Mark extends Carried {
   by: string | null;
   movable: boolean;
   confirmable: boolean;
+  /** Of a whole edition: how far it is filled, and what of it is still on its way. */
+  edition: {
+    id: string;
+    ready: number;
+    of: number;
+    coming: { title: string; way: NonNullable<Carried["way"]> }[];
+  } | null;
 }
 
 /** What of the schedule is looked at: a span, narrowed to a section with all below it or a kind, by their keys. */
@@ -68,12 +81,14 @@ type Row = { [K in keyof typeof columns]: K extends "revision" ? number : string
 export async function timetable(db: Queryable, viewer: Viewer, wanted: TimetableWanted) {
   const { from, until } = wanted;
   const narrowed = narrowing(viewer, wanted);
-  const site = await loadChannel(db, SITE);
-  const [plans, wishes, ends] = await Promise.all([
+  const channels = await loadChannels(db);
+  const site = channels[0] as Channel;
+  const [plans, wishes, ends, editions] = await Promise.all([
     db
       .select({
         ...columns,
         at: sql<number>`COALESCE(${release.doneAt}, ${release.at})`.mapWith(release.at),
+        channel: release.channel,
         status: release.status,
         holds: release.holds,
         by: person.name,
@@ -101,6 +116,7 @@ export async function timetable(db: Queryable, viewer: Viewer, wanted: Timetable
           narrowed,
           eq(piece.inFlight, true),
           isNull(release.id),
+          notInEdition,
           gte(piece.publishAt, from),
           lt(piece.publishAt, until),
         ),
@@ -108,7 +124,7 @@ export async function timetable(db: Queryable, viewer: Viewer, wanted: Timetable
       .orderBy(asc(piece.publishAt), asc(piece.id))
       .limit(WISHES),
     db
-      .select({ ...columns, at: released.endsAt })
+      .select({ ...columns, at: released.endsAt, channel: released.channel })
       .from(released)
       .innerJoin(piece, eq(piece.id, released.pieceId))
       .where(
@@ -121,6 +137,7 @@ export async function timetable(db: Queryable, viewer: Viewer, wanted: Timetable
         ),
       )
       .limit(WISHES),
+    editionMarks(db, viewer, channels, wanted),
   ]);
   const ways = await waysAhead(db, viewer, wishes);
   const subjects = await subjectsOf(db, site.lookout.subject, [...plans, ...wishes]);
@@ -128,7 +145,8 @@ export async function timetable(db: Queryable, viewer: Viewer, wanted: Timetable
   const mark = (row: Row, what: MarkKind, at: number, more: Partial<Mark> = {}): Mark => ({
     id: row.pieceId,
     pieceId: row.pieceId,
-    slug: row.slug,
+    to: `/pieces/${row.slug}`,
+    channel: SITE,
     title: row.title,
     revision: row.revision,
     what,
@@ -146,31 +164,51 @@ export async function timetable(db: Queryable, viewer: Viewer, wanted: Timetable
     by: null,
     movable: what !== "left" && what !== "ends" && places.may("piece.schedule", row),
     confirmable: what === "proposed" && places.may("piece.release", row),
+    edition: null,
     ...more,
   });
   const marks = [
-    ...plans.map(({ at, status, holds, by, ...row }) =>
+    ...plans.map(({ at, status, holds, by, channel, ...row }) =>
       mark(row, status === "done" ? "left" : (status as MarkKind), at, {
+        ...(channel !== SITE && { id: `${channel} ${row.pieceId}` }),
+        channel,
         holds: holds.map(sayHold),
         by,
-        replaces: status !== "done" && row.live !== null,
+        replaces: channel === SITE && status !== "done" && row.live !== null,
       }),
     ),
     ...wishes.map((row) =>
       mark(row, "wished", row.at ?? 0, row.stateKind === "ready" ? { ready: true } : (ways.get(row.pieceId) ?? {})),
     ),
-    ...ends.map((row) => mark(row, "ends", row.at ?? 0, { id: `end ${row.pieceId}` })),
+    ...ends.map(({ channel, ...row }) =>
+      mark(row, "ends", row.at ?? 0, { id: `end ${channel} ${row.pieceId}`, channel, replaces: false }),
+    ),
+    ...editions,
   ].sort((a, b) => a.at - b.at || (a.id < b.id ? -1 : 1));
-  const leavings = marks.filter((one) => one.what !== "ends");
   const zone = viewer.calendar.timeZone;
+  const ahead = { from: Math.max(from, Math.min(viewer.now, until)), until };
+  const findings = channels.flatMap(({ key, lookout }) => {
+    const leavings = marks.filter((one) => one.channel === key && one.what !== "ends");
+    return lookOver(leavings, lookout, ahead, zone).map((finding) => ({ ...finding, channel: key }));
+  });
   return {
     marks,
-    findings: lookOver(leavings, site.lookout, { from: Math.max(from, Math.min(viewer.now, until)), until }, zone),
-    windows: site.windows,
-    windowed: site.windowed,
-    lookout: site.lookout,
+    findings: findings.sort((a, b) => a.from - b.from),
+    channels: channels.map(({ key, name, windows, windowed, lookout, editions: gathers }) => ({
+      key,
+      name,
+      windows,
+      windowed,
+      lookout,
+      gathers: gathers !== null,
+    })),
   };
 }
+
+/** What leaves with an edition at that time is shown by the edition. */
+const notInEdition = notExists(
+  sql`(SELECT 1 FROM ${editionItem} JOIN ${edition} ON ${edition.id} = ${editionItem.editionId} WHERE ${editionItem.pieceId} = ${piece.id} AND ${edition.at} = ${piece.publishAt} AND ${inArray(edition.status, [...UNDER_WAY])})`,
+);
 
 function narrowing(viewer: Viewer, { section: sectionKey, kind: kindKey }: TimetableWanted): SQL | undefined {
   const root = [...viewer.places.sections.values()].find((one) => one.key === sectionKey);
@@ -220,7 +258,7 @@ async function subjectsOf(db: Queryable, field: string | null, rows: readonly { 
 
 /** The pieces of some marks as rows of a list, with their ways. */
 export async function rowsOf(db: Queryable, viewer: Viewer, marks: readonly Mark[]) {
-  const ids = [...new Set(marks.slice(0, LISTED).map((one) => one.pieceId))];
+  const ids = [...new Set(marks.slice(0, LISTED).flatMap((one) => one.pieceId ?? []))];
   if (ids.length === 0) return [];
   const raw = await db
     .select(rowColumns)
@@ -240,7 +278,7 @@ export async function besideTimetable(
   const narrowed = narrowing(viewer, { ...wanted, from: 0, until: 0 });
   const [proposed, undated] = await Promise.all([
     db
-      .select({ ...columns, at: release.at, by: person.name })
+      .select({ ...columns, at: release.at, by: person.name, channel: release.channel })
       .from(release)
       .innerJoin(piece, eq(piece.id, release.pieceId))
       .innerJoin(person, eq(person.id, release.plannedBy))

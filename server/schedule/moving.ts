@@ -1,7 +1,11 @@
 import { and, eq, inArray } from "drizzle-orm";
 import { z } from "zod";
 import type { Result } from "#core/refusal.ts";
-import { piece, release } from "../db/schema/index.ts";
+import { SITE } from "#core/release/channel.ts";
+import { channel as channelTable, edition, piece, release } from "../db/schema/index.ts";
+import { moveEdition } from "../editions/commands.ts";
+import { editionName } from "../release/ahead.ts";
+
 import { confirmInput, confirmRelease, planRelease } from "../release/commands.ts";
 import { OPEN } from "../release/plans.ts";
 import { wishFor } from "../release/wishes.ts";
@@ -10,7 +14,11 @@ import type { Act } from "../write.ts";
 /** So many are moved or confirmed in one go. */
 const MOST = 50;
 
-const moved = z.object({ pieceId: z.uuid(), revision: z.int(), at: z.int() });
+/** A piece through a channel, or a whole edition. */
+const moved = z.union([
+  z.object({ pieceId: z.uuid(), channel: z.string().max(20).default(SITE), revision: z.int(), at: z.int() }),
+  z.object({ editionId: z.uuid(), revision: z.int(), at: z.int() }),
+]);
 export const movesInput = z.array(moved).min(1).max(MOST);
 export const confirmationsInput = z
   .array(confirmInput.extend({ revision: z.int() }))
@@ -19,7 +27,8 @@ export const confirmationsInput = z
 
 /** What became of one of several: when it leaves now, or why nothing was done. */
 export interface Moved {
-  pieceId: string;
+  /** The mark's id in the timetable. */
+  id: string;
   title: string;
   /** When it was to leave before, epoch milliseconds; null for no date. */
   before: number | null;
@@ -27,22 +36,39 @@ export interface Moved {
 }
 
 /** Moves pieces to other times, each in a write of its own: the release of what is ready, the wish of what is on its way. */
-export async function moveAll(act: Act, moves: z.output<typeof movesInput>): Promise<Moved[]> {
+export async function moveAll(act: Act, moves: z.input<typeof movesInput>): Promise<Moved[]> {
   const done: Moved[] = [];
   for (const move of moves) {
-    const plan = await planOf(act, move.pieceId);
+    if ("editionId" in move) {
+      const before = await editionOf(act, move.editionId);
+      done.push(became(`edition ${move.editionId}`, before, await moveEdition(act, move)));
+      continue;
+    }
+    const plan = await planOf(act, move);
     const result = await (plan.ready ? planRelease(act, { ...move, ...plan.kept }) : wishFor(act, move));
-    done.push(became(move.pieceId, plan, result));
+    done.push(became(idOf(move), plan, result));
   }
   return done;
 }
 
+const idOf = ({ pieceId, channel = SITE }: { pieceId: string; channel?: string | undefined }) =>
+  channel === SITE ? pieceId : `${channel} ${pieceId}`;
+
+async function editionOf({ db }: Act, editionId: string): Promise<Pick<Before, "title" | "at">> {
+  const [row] = await db
+    .select({ at: edition.at, number: edition.number, plan: channelTable.editions })
+    .from(edition)
+    .innerJoin(channelTable, eq(channelTable.key, edition.channel))
+    .where(eq(edition.id, editionId));
+  return { title: row?.plan ? editionName(row.plan, row.number) : "", at: row?.at ?? null };
+}
+
 /** Confirms proposed dates, each in a write of its own. */
-export async function confirmAll(act: Act, orders: z.output<typeof confirmationsInput>): Promise<Moved[]> {
+export async function confirmAll(act: Act, orders: z.input<typeof confirmationsInput>): Promise<Moved[]> {
   const done: Moved[] = [];
   for (const order of orders) {
-    const plan = await planOf(act, order.pieceId);
-    done.push(became(order.pieceId, plan, await confirmRelease(act, order)));
+    const plan = await planOf(act, order);
+    done.push(became(idOf(order), plan, await confirmRelease(act, order)));
   }
   return done;
 }
@@ -56,7 +82,10 @@ interface Before {
 }
 
 /** What is planned or wished for a piece. The commands say whether the caller may see it; until then nothing is told of it. */
-async function planOf({ db }: Act, pieceId: string): Promise<Before> {
+async function planOf(
+  { db }: Act,
+  { pieceId, channel = SITE }: { pieceId: string; channel?: string | undefined },
+): Promise<Before> {
   const [row] = await db
     .select({
       title: piece.title,
@@ -67,11 +96,14 @@ async function planOf({ db }: Act, pieceId: string): Promise<Before> {
       correction: release.correction,
     })
     .from(piece)
-    .leftJoin(release, and(eq(release.pieceId, piece.id), inArray(release.status, [...OPEN])))
+    .leftJoin(
+      release,
+      and(eq(release.pieceId, piece.id), eq(release.channel, channel), inArray(release.status, [...OPEN])),
+    )
     .where(eq(piece.id, pieceId));
   return {
     title: row?.title ?? "",
-    ready: row?.stateKind === "ready",
+    ready: row?.stateKind === "ready" || row?.stateKind === "live",
     at: row?.at ?? row?.publishAt ?? null,
     kept: {
       ...(row?.endsAt != null && { endsAt: row.endsAt }),
@@ -80,10 +112,10 @@ async function planOf({ db }: Act, pieceId: string): Promise<Before> {
   };
 }
 
-const became = (pieceId: string, { title, at }: Before, result: Result<unknown>): Moved => {
+const became = (id: string, { title, at }: Pick<Before, "title" | "at">, result: Result<unknown>): Moved => {
   const hidden = !result.ok && result.refusal.code === "not-found";
   return {
-    pieceId,
+    id,
     title: hidden ? "" : title,
     before: hidden ? null : at,
     refused: result.ok ? null : result.refusal.sentence,

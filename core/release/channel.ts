@@ -1,0 +1,2 @@
+/** The key of the reader site, the one channel there always is. */
+export const SITE = "site";
