@@ -1,6 +1,8 @@
 import { type AppLoadContext, redirect } from "react-router";
 import { v7 } from "uuid";
 import { z } from "zod";
+import { fillEdition, fillInput } from "#server/editions/commands.ts";
+import { openEditions } from "#server/editions/queries.ts";
 import { problemsOfFiles } from "#server/files/queries.ts";
 import { guestInput, inviteGuest, revokeGuest, revokeInput } from "#server/guests/commands.ts";
 import { guestsOf } from "#server/guests/queries.ts";
@@ -82,13 +84,14 @@ export async function deskOf({ context, request, params }: Asked) {
   const shown = { fields: kind.fields, content };
   const place = { sectionId: words.get("section"), kindId: words.get("kind"), authorId: words.get("author") };
   const there = z.object({ sectionId: z.uuid(), kindId: z.uuid(), authorId: z.uuid() }).safeParse(place);
-  const [next, lines, places, placed, guests, fileProblems] = await Promise.all([
+  const [next, lines, places, placed, guests, fileProblems, editions] = await Promise.all([
     nextOnTurn(context.db, viewer, params.slug),
     configure && asked("line") ? lineChoices(context.db) : [],
     page.routing && asked("place") ? placeChoices(context.db, viewer, page.row.id) : null,
     page.routing && asked("place") && there.success ? previewPlace(context.db, viewer, params.slug, there.data) : null,
     page.invites ? guestsOf(context.db, page.row.id, viewer) : [],
     problemsOfFiles(context.files, page.files, shown, false),
+    page.through.fills && asked("through") ? openEditions(context.db, viewer) : [],
   ]);
   return {
     ...page,
@@ -101,6 +104,7 @@ export async function deskOf({ context, request, params }: Asked) {
     placed,
     guests,
     fileProblems,
+    openEditions: editions,
   };
 }
 
@@ -138,6 +142,7 @@ function formsOf({ zone }: Viewer): Record<string, PageForm> {
     wish: form(wishInput.extend({ at: moment(zone) }), wishFor, true),
     confirm: form(confirmInput, confirmRelease, true),
     cancel: form(cancelInput, cancelRelease, true),
+    fill: form(intoEdition, fillEdition, true),
     withdraw: form(withdrawInput, withdrawPiece, true),
     "seat-to": form(reassignSeatInput, reassignSeat),
     "add-seat": form(addSeatInput, addSeat),
@@ -155,6 +160,12 @@ function formsOf({ zone }: Viewer): Record<string, PageForm> {
     delete: form(deleteInput, deletePiece),
   };
 }
+
+/** One piece into an edition, from its own page. */
+const intoEdition = fillInput
+  .omit({ pieces: true })
+  .extend({ editionId: z.uuid("Choose an edition."), pieceId: z.uuid() })
+  .transform(({ pieceId, ...rest }) => ({ ...rest, pieces: [pieceId] }));
 
 /** The line and the stop are one choice. */
 const onLine = lineInput

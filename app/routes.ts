@@ -25,6 +25,8 @@ export default [
       route("pieces/:slug/passage", "routes/piece-passage.tsx"),
       route("pieces/:slug/signed", "routes/piece-signed.tsx"),
       route("schedule", "routes/schedule.tsx"),
+      route("editions", "routes/editions.tsx"),
+      route("editions/:channel/:number", "routes/edition.tsx"),
       route("workflows", "routes/workflows.tsx"),
       route("workflows/:key", "routes/studio.tsx"),
       route("people", "routes/people.tsx", [
@@ -54,6 +56,7 @@ export default [
     ]),
   ]),
   route("calendar/:file", "routes/calendar.ts"),
+  route("editions/:channel/:number/document", "routes/edition-document.ts"),
   route("find", "routes/find.ts"),
   route("files/:id", "routes/file.ts"),
   route("people/roles/preview", "routes/role-preview.ts"),

@@ -28,6 +28,7 @@ import { putInUse } from "#server/workflows/adopt.ts";
 import { bindWorkflow } from "#server/workflows/bindings.ts";
 import { startCopy } from "#server/workflows/copies.ts";
 import type { Act } from "#server/write.ts";
+import { gather } from "./editions.ts";
 import { drawPictures } from "./pictures.ts";
 import {
   calendar,
@@ -83,6 +84,7 @@ export async function seedDemo(db: Database, seeding: Seeding): Promise<void> {
     ...ids,
   });
   await slip(db, (who, at) => ({ ...act, personId: ids.person(who), now: at }), now);
+  await gather(db, (who, at) => ({ ...act, personId: ids.person(who), now: at }), ids, now);
   await quieten(db, now);
   await saveChannel({ ...act, now }, readerSite(calendar.closed, ids.section, ids.kind));
 }

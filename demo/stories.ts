@@ -24,7 +24,17 @@ import type { Act } from "#server/write.ts";
 import { type DemoPicture, track } from "./pictures.ts";
 import { remarksOn } from "./remarks.ts";
 import { calendar } from "./setting.ts";
-import { type Chance, chance, content, pick, remarkWords, returnNote, sendNote, title } from "./texts.ts";
+import {
+  type Chance,
+  chance,
+  content,
+  FOR_THE_BULLETIN,
+  pick,
+  remarkWords,
+  returnNote,
+  sendNote,
+  title,
+} from "./texts.ts";
 
 const DAY = 86_400_000;
 const HOUR = 3_600_000;
@@ -139,6 +149,19 @@ function plots(stage: Stage): Plot[] {
         pace: 0.3,
         returns: 0,
         random: chance(131 + i),
+        title: name,
+        turn: "ready",
+      }),
+    ),
+    ...FOR_THE_BULLETIN.map(
+      (name, i): Plot => ({
+        kind: "bulletin-item",
+        section: "bulletin",
+        author: i % 2 === 0 ? "noor" : "mina",
+        begins: working(stage.now - (9 + (i % 3)) * DAY),
+        pace: 0.4,
+        returns: 0,
+        random: chance(211 + i),
         title: name,
         turn: "ready",
       }),

@@ -74,7 +74,7 @@ const OF_A_HUT = [
 const HAPPENINGS = [
   "Iron bridge closed on the Sora path",
   "Rockfall above Ponte Scuro",
-  "Snow bridges on the Passo Grigio",
+  "A rope course on the lower ice",
   "Hornets at the Casere spring",
   "Forest works near Alpe Mirta",
   "Cable missing on the ledge of Torre Vella",
@@ -126,6 +126,16 @@ const ITEMS = [
   "Wood for the winter rooms",
   "Young members learn to navigate",
   "The clock of the lower church",
+];
+/** Items that are ready for the bulletin: three for the next one, the rest for the one after, the last of them a date. */
+export const FOR_THE_BULLETIN = [
+  "Huts that open for the holidays",
+  "A rope course on the lower ice",
+  "Volunteers for the iron bridge",
+  "A night with the stars at Prato Alto",
+  "The bakery at Mirta closes early",
+  "Skis change hands on Saturday",
+  "Carols at the upper chapel",
 ];
 const FEATURES = [
   "Why the lower lake freezes first",

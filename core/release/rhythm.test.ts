@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import { WEEKDAYS } from "../time/calendar.ts";
 import { localDate } from "../time/local.ts";
-import { datesOf, type Rhythm, rhythmSchema } from "./rhythm.ts";
+import { datesOf, type Rhythm, rhythmSchema, sayRhythm } from "./rhythm.ts";
 
 const ROME = "Europe/Rome";
 const at = (text: string) => Date.parse(text);
@@ -36,6 +36,16 @@ test.each<[string, Rhythm, number, string[]]>([
   expect(datesOf(rhythm, ROME, after, dates.length).map((one) => new Date(one).toISOString())).toEqual(
     dates.map((one) => new Date(one).toISOString()),
   );
+});
+
+test.each<[Rhythm, string]>([
+  [weekly({}), "every Thursday, 07:00"],
+  [weekly({ days: ["thu", "tue"] }), "every Tuesday and Thursday, 07:00"],
+  [weekly({ apart: 2 }), "every 2 weeks on Thursday, 07:00"],
+  [monthly({}), "every month on day 31, 09:00"],
+  [monthly({ apart: 3, day: 1 }), "every 3 months on day 1, 09:00"],
+])("in words: %#", (rhythm, words) => {
+  expect(sayRhythm(rhythm)).toBe(words);
 });
 
 test("law: dates rise, none twice, each on a day of the rhythm and after the instant asked from; asked later, the rest", () => {

@@ -1,6 +1,7 @@
 import { z } from "zod";
 import { WEEKDAYS } from "../time/calendar.ts";
 import { dayAfter, fromLocalInput, localDate, mondayOf } from "../time/local.ts";
+import { list } from "../words/say.ts";
 
 const clock = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$/, "expected a time such as 07:00");
 /** A local date in the first week or month that counts, from which every second or third is counted. */
@@ -25,6 +26,27 @@ export const rhythmSchema = z.discriminatedUnion("every", [
   }),
 ]);
 export type Rhythm = z.infer<typeof rhythmSchema>;
+
+/** A rhythm in words: *every Thursday, 07:00*. */
+export function sayRhythm(rhythm: Rhythm): string {
+  const { every, apart, at } = rhythm;
+  if (every === "month") {
+    const often = apart === 1 ? "every month" : `every ${apart} months`;
+    return `${often} on day ${rhythm.day}, ${at}`;
+  }
+  const days = list(WEEKDAYS.filter((day) => rhythm.days.includes(day)).map((day) => DAY_NAMES[day]));
+  return `${apart === 1 ? `every ${days}` : `every ${apart} weeks on ${days}`}, ${at}`;
+}
+
+const DAY_NAMES: Record<(typeof WEEKDAYS)[number], string> = {
+  mon: "Monday",
+  tue: "Tuesday",
+  wed: "Wednesday",
+  thu: "Thursday",
+  fri: "Friday",
+  sat: "Saturday",
+  sun: "Sunday",
+};
 
 /** So many dates are asked for at once at most. */
 const MOST = 400;

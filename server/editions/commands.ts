@@ -10,7 +10,7 @@ import { text } from "../piece/input.ts";
 import { NOT_FOUND, openBare } from "../piece/open.ts";
 import { closesAt, editionName, layAhead, layEdition } from "../release/ahead.ts";
 import { changed } from "../release/changed.ts";
-import { loadChannel } from "../release/channels.ts";
+import { loadChannel, seesTo } from "../release/channels.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { cancel, schedule } from "../tasks/schedule.ts";
 import { type Act, type Change, write } from "../write.ts";
@@ -22,7 +22,6 @@ import {
   notTheirs,
   type OpenedEdition,
   openToFill,
-  seesTo,
   UNDER_WAY,
   whyLocked,
 } from "./open.ts";

@@ -1,16 +1,14 @@
 import { eq, inArray } from "drizzle-orm";
-import { can, PUBLICATION } from "#core/access/decide.ts";
 import { standInFor } from "#core/people/absence.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import type { EditionPlan } from "#core/release/edition.ts";
-import { lineage } from "#core/sections/tree.ts";
 import { localDate } from "#core/time/local.ts";
 import { loadEverybody, type Person } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
 import { edition, editionItem, editionSignature } from "../db/schema/index.ts";
 import { lockFacts, type PieceFacts } from "../piece/facts.ts";
 import { editionName } from "../release/ahead.ts";
-import { type Channel, loadChannel } from "../release/channels.ts";
+import { type Channel, loadChannel, seesTo } from "../release/channels.ts";
 import { loadPlaces, type Places } from "../sections/places.ts";
 import { type Roster, teamOf } from "../team/queries.ts";
 import type { Change } from "../write.ts";
@@ -35,16 +33,6 @@ export interface OpenedEdition {
 
 /** What is not over: it can still be filled, signed or released. */
 export const UNDER_WAY = ["gathering", "signed", "held"] as const;
-
-/** Whether a person fills and orders the editions of a channel: for the publication, or for a section it takes from. */
-export function seesTo(person: Person, { editions }: Pick<Channel, "editions">, places: Places, now: number): boolean {
-  if (can(person, "edition.edit", PUBLICATION, now).allowed) return true;
-  return (editions?.takes ?? []).some(({ section }) => {
-    if (section === null || !places.sections.has(section)) return false;
-    const sectionIds = lineage(places, section).map((one) => one.id);
-    return can(person, "edition.edit", { sectionIds, kindId: null, piece: null }, now).allowed;
-  });
-}
 
 const NOT_FOUND: Refusal = { code: "not-found", sentence: "There is no such edition." };
 

@@ -3,11 +3,13 @@ import { alias } from "drizzle-orm/mysql-core";
 import { partFor } from "#core/release/edition.ts";
 import { sayHold } from "#core/release/preflight.ts";
 import { below } from "#core/sections/tree.ts";
+import { filesBelow } from "#core/text/html.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { edition, editionItem, kind, person, piece, released, version } from "../db/schema/index.ts";
+import { bodyHtml } from "../reader/shown.ts";
 import { editionName } from "../release/ahead.ts";
-import { loadChannel, loadChannels } from "../release/channels.ts";
+import { loadChannel, loadChannels, seesTo } from "../release/channels.ts";
 import type { Viewer } from "../viewer.ts";
 import { boundPieces, editionContents, saidIn, sectionsOf } from "./contents.ts";
 import {
@@ -15,7 +17,6 @@ import {
   isGathering,
   isSigned,
   itemsOf,
-  seesTo,
   signaturesOf,
   signsFor,
   UNDER_WAY,
@@ -153,6 +154,10 @@ export async function editionPage(
     signed: isSigned(channel, signatures),
     /** Whether the viewer fills and orders it, may sign it now, and for whom. */
     sees,
+    closed: now > row.closesAt,
+    reopens: signatures.length > 0 && row.status !== "released" && (sees || channel.people.includes(viewer.id)),
+    /** The next edition that is being filled, where a piece can be put instead. */
+    next: sees && row.status !== "released" ? await nextOf(db, channel, row) : null,
     locked: whyLocked({ ...of, places, actor: viewer })?.sentence ?? null,
     signsNow:
       (row.status === "gathering" || row.status === "held") &&
@@ -187,6 +192,8 @@ async function wentOut(db: Queryable, viewer: Viewer, editionId: string) {
     author,
     title: content.title,
     words: saidIn(fields, content).words,
+    /** As it went out, by our own renderer, which escapes everything. */
+    html: bodyHtml({ fields, content }, filesBelow("")),
     live,
     corrected: since.has(pieceId),
   }));
@@ -219,6 +226,16 @@ export async function correctedSince(
 
 /** The versions an edition was signed with. */
 const bound = alias(version, "bound");
+
+async function nextOf(db: Queryable, channel: Gathering, { at }: typeof edition.$inferSelect) {
+  const [row] = await db
+    .select({ id: edition.id, number: edition.number })
+    .from(edition)
+    .where(and(eq(edition.channel, channel.key), eq(edition.status, "gathering"), gt(edition.at, at)))
+    .orderBy(asc(edition.at))
+    .limit(1);
+  return row ? { id: row.id, name: editionName(channel.editions, row.number) } : null;
+}
 
 /** The numbers of the editions before and after. */
 async function neighbours(db: Queryable, { channel, at }: typeof edition.$inferSelect) {
@@ -327,4 +344,17 @@ export async function openEditions(db: Queryable, viewer: Viewer) {
     const channel = mine.find((one) => one.key === row.channel) as Gathering;
     return { ...row, name: editionName(channel.editions, row.number), through: channel.name };
   });
+}
+
+/** A piece of a released edition as it went out and as it is now, for who corrects what was handed over; null where nothing differs. */
+export async function correctedPiece(db: Queryable, viewer: Viewer, editionId: string, pieceId: string) {
+  const [[of], since] = [
+    await boundPieces(db, viewer, editionId, (item) => item.pieceId === pieceId),
+    await correctedSince(db, editionId, [pieceId]),
+  ];
+  const versionId = since.get(pieceId);
+  const [now] = versionId
+    ? await db.select({ content: version.content }).from(version).where(eq(version.id, versionId))
+    : [];
+  return of && now ? { pieceId, fields: of.fields, before: of.content, after: now.content } : null;
 }

@@ -1,4 +1,4 @@
-import { and, eq, inArray } from "drizzle-orm";
+import { and, eq, inArray, isNotNull } from "drizzle-orm";
 import { z } from "zod";
 import { can } from "#core/access/decide.ts";
 import { editionReopened, editionSigned } from "#core/events/editions.ts";
@@ -9,10 +9,11 @@ import { type Hold, isOfRight } from "#core/release/preflight.ts";
 import { list } from "#core/words/say.ts";
 import { loadHolders, type Person } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
-import { edition, editionItem, editionSignature } from "../db/schema/index.ts";
+import { edition, editionItem, editionSignature, piece } from "../db/schema/index.ts";
 import { outOf } from "../passage/carry-out.ts";
 import type { PieceFacts } from "../piece/facts.ts";
 import { text } from "../piece/input.ts";
+import { seesTo } from "../release/channels.ts";
 import { lastLooks } from "../release/last-look.ts";
 import { loadRoster } from "../team/queries.ts";
 import { type Act, type Change, write } from "../write.ts";
@@ -25,7 +26,6 @@ import {
   notTheirs,
   type OpenedEdition,
   openEdition,
-  seesTo,
   signsFor,
 } from "./open.ts";
 
@@ -205,6 +205,9 @@ export function reopenEdition(act: Act, wanted: z.input<typeof reopenInput>): Pr
       return refuse({ code: "no-such-step", sentence: "Nobody has signed it." });
     await tx.delete(editionSignature).where(eq(editionSignature.editionId, row.id));
     await tx.update(editionItem).set({ versionId: null }).where(eq(editionItem.editionId, row.id));
+    // What was deleted meanwhile stood in the way of it, and could be taken out by nobody.
+    const deleted = tx.select({ id: piece.id }).from(piece).where(isNotNull(piece.deletedAt));
+    await tx.delete(editionItem).where(and(eq(editionItem.editionId, row.id), inArray(editionItem.pieceId, deleted)));
     await tx
       .update(edition)
       .set({

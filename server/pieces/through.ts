@@ -5,7 +5,7 @@ import { prepared } from "../db/prepared.ts";
 import { channel, edition, editionItem } from "../db/schema/index.ts";
 import type { PieceFacts } from "../piece/facts.ts";
 import { editionName } from "../release/ahead.ts";
-import type { Channel } from "../release/channels.ts";
+import { type Channel, seesTo } from "../release/channels.ts";
 import { holdSentences, mayLetOut } from "../release/commands.ts";
 import type { Plan } from "../release/plans.ts";
 import type { Viewer } from "../viewer.ts";
@@ -58,6 +58,10 @@ export function throughOf(
   const may = approved && can(viewer, "piece.schedule", facts.target, viewer.now).allowed;
   return {
     editions,
+    /** Whether the viewer may put it into an edition of some channel now. */
+    fills:
+      facts.piece.inFlight !== false &&
+      channels.some((one) => one.editions !== null && seesTo(viewer, one, viewer.places, viewer.now)),
     /** Whether the viewer may plan anything through another channel now. */
     open: may && channels.some((one) => one.editions === null),
     channels: channels

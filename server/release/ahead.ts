@@ -10,8 +10,8 @@ import { channel, edition, editionItem } from "../db/schema/index.ts";
 import { cancel, schedule } from "../tasks/schedule.ts";
 import type { Change } from "../write.ts";
 
-/** So many editions are made ahead of time. */
-const AHEAD = 6;
+/** So many editions are made ahead of time, within so many milliseconds but for the very next. */
+const [AHEAD, WITHIN] = [6, 200 * 86_400_000];
 
 /** What an edition is called. */
 export const editionName = ({ called }: Pick<EditionPlan, "called">, number: number) => `${called} ${number}`;
@@ -71,7 +71,9 @@ export async function layAhead(
   const { tx, now } = change;
   if (!of.editions?.rhythm) return;
   const editions = of.editions;
-  const dates = datesOf(editions.rhythm as NonNullable<EditionPlan["rhythm"]>, calendar.timeZone, now, AHEAD);
+  const dates = datesOf(editions.rhythm as NonNullable<EditionPlan["rhythm"]>, calendar.timeZone, now, AHEAD).filter(
+    (date, i) => i === 0 || date < now + WITHIN,
+  );
   const there = await tx
     .select({
       id: edition.id,

@@ -1,12 +1,15 @@
 import { and, eq, getTableColumns, gt, inArray, ne, sql } from "drizzle-orm";
+import { can, PUBLICATION } from "#core/access/decide.ts";
 import { SITE } from "#core/release/channel.ts";
 import type { EditionPlan } from "#core/release/edition.ts";
 import { type Lookout, NOTHING_LOOKED_FOR } from "#core/release/findings.ts";
 import { alwaysOpen, leaveBeside, opens, type Windows, windowsSchema } from "#core/release/window.ts";
+import { lineage } from "#core/sections/tree.ts";
 import { sayInstant } from "#core/time/words.ts";
+import type { Person } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
 import { channel, publication, release } from "../db/schema/index.ts";
-import { loadPlaces } from "../sections/places.ts";
+import { loadPlaces, type Places } from "../sections/places.ts";
 import { OPEN } from "./plans.ts";
 
 const MINUTE = 60_000;
@@ -102,6 +105,16 @@ function same(key: string, stored: Windows): Windows {
 /** Whether a channel lets somebody let things out through it; what they may do where the piece lies is asked beside. */
 export const letsOut = ({ people }: Pick<Channel, "people">, personId: string): boolean =>
   people.length === 0 || people.includes(personId);
+
+/** Whether a person fills and orders the editions of a channel: for the publication, or for a section it takes from. */
+export function seesTo(person: Person, { editions }: Pick<Channel, "editions">, places: Places, now: number): boolean {
+  if (can(person, "edition.edit", PUBLICATION, now).allowed) return true;
+  return (editions?.takes ?? []).some(({ section }) => {
+    if (section === null || !places.sections.has(section)) return false;
+    const sectionIds = lineage(places, section).map((one) => one.id);
+    return can(person, "edition.edit", { sectionIds, kindId: null, piece: null }, now).allowed;
+  });
+}
 
 /** When a channel opens again, in words. */
 export function sayOpening(windows: Windows, at: number, now: number): string {

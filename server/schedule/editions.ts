@@ -4,12 +4,12 @@ import { groupBy } from "#core/words/group.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { edition, editionItem, piece } from "../db/schema/index.ts";
-import { isGathering, seesTo } from "../editions/open.ts";
+import { isGathering } from "../editions/open.ts";
 import { waysAhead } from "../pieces/ahead.ts";
 import { editionName } from "../release/ahead.ts";
-import type { Channel } from "../release/channels.ts";
+import { type Channel, seesTo } from "../release/channels.ts";
 import type { Viewer } from "../viewer.ts";
-import type { Mark, TimetableWanted } from "./timetable.ts";
+import type { Mark, TimetableWanted } from "./mark.ts";
 
 /** So many editions a timetable holds. */
 const MOST = 300;

@@ -16,6 +16,7 @@ export const PLACES: readonly Place[] = [
   { to: "/turn", name: "Your turn", about: "What waits on you" },
   { to: "/pieces", name: "Pieces", about: "Everything in flight" },
   { to: "/schedule", name: "Schedule", about: "What reaches readers, and when" },
+  { to: "/editions", name: "Editions", about: "What leaves together, and as it went out" },
   { to: "/pending", name: "Waiting", about: "On whom, and since when", needs: ["piece.route"], anywhere: true },
   { to: "/load", name: "Load", about: "Who has how much", needs: ["piece.route"], anywhere: true },
   { to: "/workflows", name: "Workflows", about: "The lines pieces travel on", needs: ["workflow.edit"] },

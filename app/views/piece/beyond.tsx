@@ -24,6 +24,11 @@ export function Further({ page }: Pick<PanelProps, "page">) {
     page.configure && ["line", "Put it on another line", "Another workflow for this piece alone."],
     page.overrides.length > 0 && ["override", "Move it past its rules", "Rare, with a reason, flagged on the piece."],
     page.wishes && ["wish", "The date wished for", "Another, and what that means for its stops."],
+    (page.through.open || page.through.fills) && [
+      "through",
+      "Through other channels",
+      "Into an edition, or out at a date of its own beside the reader site.",
+    ],
     page.embargoes && ["embargo", "Embargo", "Nothing of it reaches readers before a time, whoever plans it."],
     page.withdrawable && ["until", "Until when readers see it", "It leaves them by itself at a time."],
     page.withdrawable && [

@@ -320,6 +320,7 @@ function Turn({ page }: { page: PiecePageData }) {
           </>
         )
       )}
+      <Elsewhere page={page} />
       {page.embargoUntil !== null && page.embargoUntil > now && (
         <>
           {" "}
@@ -358,6 +359,32 @@ function Turn({ page }: { page: PiecePageData }) {
     </>
   );
 }
+
+/** The editions it is in, and what is planned of it beside the reader site. */
+const Elsewhere = ({ page: { through } }: { page: PiecePageData }) => (
+  <>
+    {through.editions.map(({ channel, number, name, at, releasedAt }) => (
+      <span key={`${channel} ${number}`}>
+        {" "}
+        {releasedAt === null ? "In" : "Went out with"}{" "}
+        <Link to={`/editions/${channel}/${number}`} className="underline underline-offset-3 hover:text-blue">
+          {name}
+        </Link>
+        , <When at={releasedAt ?? at} dateOnly />.
+      </span>
+    ))}
+    {through.channels.map(
+      ({ key, name, plan }) =>
+        plan && (
+          <span key={key}>
+            {" "}
+            {plan.status === "held" ? "Held for" : plan.status === "proposed" ? "Proposed for" : "Leaves through"}{" "}
+            {name} <When at={plan.at} />.
+          </span>
+        ),
+    )}
+  </>
+);
 
 function Saved({ page, draft }: { page: PiecePageData; draft: Draft }) {
   const { state } = draft;

@@ -1,4 +1,5 @@
 import type { FieldProblem } from "#core/text/fields.ts";
+import type { openEditions } from "#server/editions/queries.ts";
 import type { Guest } from "#server/guests/queries.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
 import type { PlacePreview, placeChoices } from "#server/pieces/placing.ts";
@@ -21,4 +22,6 @@ export type PiecePage = PiecePageData & {
   guests: Guest[];
   /** What stands between the files the text shows and its readers. */
   fileProblems: FieldProblem[];
+  /** The editions it could be put into; none where that is not asked. */
+  openEditions: Awaited<ReturnType<typeof openEditions>>;
 };

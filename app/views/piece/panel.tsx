@@ -17,6 +17,7 @@ import { Placing } from "./placing.tsx";
 import { Embargo, Ending, Planning, Wishing, Withdrawing } from "./planning.tsx";
 import { Routing } from "./routing.tsx";
 import { Sending } from "./sending.tsx";
+import { Through } from "./through.tsx";
 
 /** Where one begins in a form: what is typed or chosen first, or else its first way on. */
 const BEGINS = ["input:not([type=hidden]), [role=combobox], textarea", "button, a:not([data-back])"];
@@ -61,6 +62,7 @@ function panelFor(doing: string, props: PanelProps) {
   if (doing === "line" && page.configure) return <OnAnotherLine {...props} />;
   if (doing === "override" && page.overrides.length > 0) return <Overriding {...props} />;
   if (doing === "wish" && page.wishes) return <Wishing {...props} />;
+  if (doing === "through" && (page.through.open || page.through.fills)) return <Through {...props} />;
   if (doing === "until" && page.withdrawable) return <Ending {...props} />;
   if (doing === "embargo" && page.embargoes) return <Embargo {...props} />;
   if (doing === "withdraw" && page.withdrawable) return <Withdrawing {...props} />;

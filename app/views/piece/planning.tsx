@@ -46,7 +46,7 @@ export function Planning({ page, answer }: PanelProps) {
           onChange={setWish}
           isClosed={page.windows ? (day) => isShut(page.windows, day, zone) : undefined}
         />
-        <Leaves page={page} wish={fromLocalInput(wish, zone)} />
+        <Leaves windows={page.windows} embargoUntil={page.embargoUntil} wish={fromLocalInput(wish, zone)} />
         <MomentField
           label={`Until (${zone}); empty for no end`}
           name="endsAt"
@@ -92,7 +92,11 @@ const isShut = (windows: PanelProps["page"]["windows"], day: string, zone: strin
   windows !== null && openBetween(windows, startOf(day, zone), startOf(dayAfter(day, 1), zone)).length === 0;
 
 /** What a wish becomes by windows and embargo, said while it is chosen. */
-function Leaves({ page: { windows, embargoUntil }, wish }: { page: PanelProps["page"]; wish: number | null }) {
+export function Leaves({
+  windows,
+  embargoUntil,
+  wish,
+}: Pick<PanelProps["page"], "windows" | "embargoUntil"> & { wish: number | null }) {
   const { now, zone } = useClock();
   if (wish === null) return null;
   const at = windows ? opens(windows, wish) : wish;

@@ -7,8 +7,8 @@ import { useClock } from "#app/views/time/clock.tsx";
 import { WEEKDAYS } from "#core/time/calendar.ts";
 import { linesOf } from "#core/time/hours.ts";
 import { localDate } from "#core/time/local.ts";
+import type { ChannelData } from "./channel-data.ts";
 import { DAY_NAMES } from "./channel-hours.tsx";
-import type { ChannelData } from "./channels.tsx";
 
 const MONTHLY = { every: "month", day: 1, at: "07:00", apart: 1 } as const;
 

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { Hidden, Input, NumberField } from "#app/ui/field.tsx";
 import { Aside } from "#app/ui/message.tsx";
 import { Option, OptionGroup, Select, SelectField } from "#app/ui/select.tsx";
-import type { ChannelData } from "./channels.tsx";
+import type { ChannelData } from "./channel-data.ts";
 
 /** What a team looks out for in what leaves through a channel. */
 export function ChannelLookout({ chosen: { lookout }, kinds, sections, fields }: ChannelData) {

@@ -14,12 +14,11 @@ import { SITE } from "#core/release/channel.ts";
 import { writeWindowsForm } from "#core/release/window-form.ts";
 import { WEEKDAYS } from "#core/time/calendar.ts";
 import { capital, counted } from "#core/words/say.ts";
-import type { Route } from "../../routes/+types/publication-channels.ts";
+import type { ChannelData } from "./channel-data.ts";
 import { ChannelEditions } from "./channel-editions.tsx";
 import { DAY_NAMES, DayHours } from "./channel-hours.tsx";
 import { ChannelLookout } from "./channel-lookout.tsx";
 
-export type ChannelData = Route.ComponentProps["loaderData"];
 type Answer =
   | (FormAnswer & { moves?: { slug: string; title: string; at: number; to: number | null }[]; moved?: number })
   | null;

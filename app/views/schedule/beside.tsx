@@ -8,7 +8,7 @@ import { fromLocalInput, localDate, sameTimeOn } from "#core/time/local.ts";
 import { saySlack } from "#core/time/slack.ts";
 import { sayDate, sayInstant, sayTime } from "#core/time/words.ts";
 import { counted } from "#core/words/say.ts";
-import type { Mark } from "#server/schedule/timetable.ts";
+import type { Mark } from "#server/schedule/mark.ts";
 import { useCalendar, useClock } from "../time/clock.tsx";
 import type { Carry, Carrying } from "./carrying.ts";
 import type { SchedulePage } from "./data.ts";

@@ -1,6 +1,6 @@
 import { type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
 import { localDate } from "#core/time/local.ts";
-import type { Mark } from "#server/schedule/timetable.ts";
+import type { Mark } from "#server/schedule/mark.ts";
 
 /** What is carried, and the day it is held over. */
 export interface Carrying {

@@ -1,7 +1,8 @@
 import type { Finding, Lookout } from "#core/release/findings.ts";
 import type { Windows } from "#core/release/window.ts";
 import type { PieceRow } from "#server/pieces/rows.ts";
-import type { besideTimetable, Mark } from "#server/schedule/timetable.ts";
+import type { Mark } from "#server/schedule/mark.ts";
+import type { besideTimetable } from "#server/schedule/timetable.ts";
 
 /** What the schedule shows, as its loader gives it. */
 export interface SchedulePage {

@@ -4,7 +4,7 @@ import { useWords } from "#app/views/lists/words.ts";
 import { dayAfter, localDate, mondayOf } from "#core/time/local.ts";
 import { sayDate } from "#core/time/words.ts";
 import { capital, counted } from "#core/words/say.ts";
-import type { Mark } from "#server/schedule/timetable.ts";
+import type { Mark } from "#server/schedule/mark.ts";
 import { useClock } from "../time/clock.tsx";
 import { BY, type SchedulePage, WEEKS } from "./data.ts";
 import { said } from "./timetable.tsx";

@@ -8,7 +8,7 @@ import { localDate } from "#core/time/local.ts";
 import { saySlack, slack } from "#core/time/slack.ts";
 import { sayTime } from "#core/time/words.ts";
 import { groupBy } from "#core/words/group.ts";
-import type { Mark } from "#server/schedule/timetable.ts";
+import type { Mark } from "#server/schedule/mark.ts";
 import { useCalendar, useClock } from "../time/clock.tsx";
 import type { Carry } from "./carrying.ts";
 import type { SchedulePage } from "./data.ts";

@@ -1,4 +1,4 @@
-import type { Mark } from "#server/schedule/timetable.ts";
+import type { Mark } from "#server/schedule/mark.ts";
 
 /** How a mark is drawn: a square has left or is held, a disc is planned, a ring wished for, a bar ends, a sheet is an edition. */
 const SHAPES: Record<Mark["what"], string> = {

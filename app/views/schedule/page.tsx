@@ -9,7 +9,7 @@ import type { Setting } from "#core/release/carry.ts";
 import { openBetween } from "#core/release/window.ts";
 import { dayOf as workingDay } from "#core/time/calendar.ts";
 import { dayAfter, localDate, startOf } from "#core/time/local.ts";
-import type { Mark } from "#server/schedule/timetable.ts";
+import type { Mark } from "#server/schedule/mark.ts";
 import { useCalendar, useClock } from "../time/clock.tsx";
 import { Carried, LookAt, Opened, ToConfirm, WithoutDate } from "./beside.tsx";
 import { useCarrying } from "./carrying.ts";

@@ -3,7 +3,7 @@ import { localDate } from "#core/time/local.ts";
 import { sayDate } from "#core/time/words.ts";
 import { groupBy } from "#core/words/group.ts";
 import { counted } from "#core/words/say.ts";
-import type { Mark } from "#server/schedule/timetable.ts";
+import type { Mark } from "#server/schedule/mark.ts";
 import type { Carry, Carrying } from "./carrying.ts";
 import { MarkShape } from "./marks.tsx";
 

@@ -1,5 +1,5 @@
 import type { Finding } from "#core/release/findings.ts";
-import type { Mark } from "#server/schedule/timetable.ts";
+import type { Mark } from "#server/schedule/mark.ts";
 import { type Saying, sayFinding, sayStanding } from "./words.ts";
 
 const at = (text: string) => Date.parse(text);

@@ -1,7 +1,7 @@
 import type { Finding } from "#core/release/findings.ts";
 import { sayDate, sayInstant } from "#core/time/words.ts";
 import { capital, counted, list } from "#core/words/say.ts";
-import type { Mark } from "#server/schedule/timetable.ts";
+import type { Mark } from "#server/schedule/mark.ts";
 
 /** What words are put together from. */
 export interface Saying {

@@ -5,7 +5,7 @@ import type { Names } from "#core/text/values.ts";
 
 /** Compares two contents in a worker; null while it is at it. */
 export function useComparison(
-  fields: Field[],
+  fields: readonly Field[],
   before: Content,
   after: Content,
   names: Names,
