@@ -13,7 +13,18 @@ const port = Number(process.env.PORT ?? 4399);
  */
 export const HALVES = {
   reading: ["access", "adversity", "door", "journey", "kinds", "screens", "slips", "telling"],
-  working: ["administering", "arranging", "files", "hands", "remarks", "schedule", "studio", "surface", "writing"],
+  working: [
+    "administering",
+    "arranging",
+    "editions",
+    "files",
+    "hands",
+    "remarks",
+    "schedule",
+    "studio",
+    "surface",
+    "writing",
+  ],
 };
 const halves = Object.entries(HALVES).map(([name, specs], i) => ({ name, specs, port: port + i }));
 

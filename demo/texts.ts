@@ -74,7 +74,7 @@ const OF_A_HUT = [
 const HAPPENINGS = [
   "Iron bridge closed on the Sora path",
   "Rockfall above Ponte Scuro",
-  "A rope course on the lower ice",
+  "Snow bridges on the Passo Grigio",
   "Hornets at the Casere spring",
   "Forest works near Alpe Mirta",
   "Cable missing on the ledge of Torre Vella",

@@ -4,6 +4,7 @@ import { moment } from "#app/forms.ts";
 import { answered, guarded, misread, notFound, requireViewer, runCommand } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { BundleView } from "#app/views/lists/bundle.tsx";
+import { openEditions } from "#server/editions/queries.ts";
 import { choose } from "#server/pieces/lists.ts";
 import { beginBundle, doBundle, fillTable, rowInput, TABLE_MOST, TOGETHER_MOST } from "#server/together/commands.ts";
 import { bundlePage, piecesOf, undoing } from "#server/together/queries.ts";
@@ -28,8 +29,14 @@ export async function loader({ context, request, params }: Route.LoaderArgs) {
   const failed = await piecesOf(context.db, viewer, page.id, page.started ? "failed" : "refused");
   const people = [...viewer.roster.people.values()].map(({ id: key, name }) => ({ key, name }));
   const sections = [...viewer.places.sections.values()].map(({ id: key, name }) => ({ key, name }));
+  const editions = (await openEditions(context.db, viewer)).map(({ id: key, name }) => ({ key, name }));
   const named = (some: typeof people) => Object.fromEntries(some.map(({ key, name }) => [key, name]));
-  return { ...page, failed, people: page.table ? named(people) : {}, names: named([...people, ...sections]) };
+  return {
+    ...page,
+    failed,
+    people: page.table ? named(people) : {},
+    names: named([...people, ...sections, ...editions]),
+  };
 }
 
 /** The rows of a table, whose fields end in the place of their piece: `step.3`, `at.3`. */

@@ -160,10 +160,13 @@ export async function timetable(db: Queryable, viewer: Viewer, wanted: Timetable
   };
 }
 
+/** Whether a piece leaves with no edition. @param more what else holds of such an edition */
+const inNoEdition = (more?: SQL) =>
+  notExists(
+    sql`(SELECT 1 FROM ${editionItem} JOIN ${edition} ON ${edition.id} = ${editionItem.editionId} WHERE ${and(eq(editionItem.pieceId, piece.id), inArray(edition.status, [...UNDER_WAY]), more)})`,
+  );
 /** What leaves with an edition at that time is shown by the edition. */
-const notInEdition = notExists(
-  sql`(SELECT 1 FROM ${editionItem} JOIN ${edition} ON ${edition.id} = ${editionItem.editionId} WHERE ${editionItem.pieceId} = ${piece.id} AND ${edition.at} = ${piece.publishAt} AND ${inArray(edition.status, [...UNDER_WAY])})`,
-);
+const notInEdition = inNoEdition(sql`${edition.at} = ${piece.publishAt}`);
 
 function narrowing(viewer: Viewer, { section: sectionKey, kind: kindKey }: TimetableWanted): SQL | undefined {
   const root = [...viewer.places.sections.values()].find((one) => one.key === sectionKey);
@@ -250,6 +253,7 @@ export async function besideTimetable(
           narrowed,
           eq(piece.stateKind, "ready"),
           isNull(release.id),
+          inNoEdition(),
           notInArray(piece.stateKind, ["live", "closed"]),
         ),
       )

@@ -1,9 +1,11 @@
 import { and, eq, inArray } from "drizzle-orm";
 import { type Result, refuse } from "#core/refusal.ts";
+import { SITE } from "#core/release/channel.ts";
 import { shiftByDays } from "#core/time/shift.ts";
 import { outcomeKeys, stateOf, type Workflow } from "#core/workflow/document.ts";
 import type { Queryable } from "../db/client.ts";
 import { assignment, type bundleItem, type Doing, piece, release, seat } from "../db/schema/index.ts";
+import { fillEdition } from "../editions/commands.ts";
 import { recallPiece, sendPiece } from "../passage/commands.ts";
 import { decide } from "../passage/deciding.ts";
 import { changeDue, changeUrgency, reassign, reassignSeat } from "../passage/routing.ts";
@@ -53,6 +55,8 @@ export async function carry(act: Act, doing: Doing, { pieceId, revision, hash }:
         authorId: row.authorId,
         note: doing.note,
       });
+    case "edition":
+      return fillEdition(act, { editionId: doing.editionId, pieces: [pieceId], late: doing.note });
     case "point-out":
       return pointOut(act, { pieceId, people: doing.people, note: doing.note });
     case "send":
@@ -106,7 +110,7 @@ async function moveRelease(
   const [plan] = await act.db
     .select({ at: release.at })
     .from(release)
-    .where(and(eq(release.pieceId, on.pieceId), inArray(release.status, [...OPEN])));
+    .where(and(eq(release.pieceId, on.pieceId), eq(release.channel, SITE), inArray(release.status, [...OPEN])));
   if (!plan) return refuse({ code: "no-plan", sentence: "No release is planned for this piece." });
   return planRelease(act, { ...on, at: await shifted(act.db, plan.at, days), far: true });
 }

@@ -40,13 +40,24 @@ export const doingInput = z.object({
   from: z.string().max(36).default(""),
   to: z.string().max(36).default(""),
   sectionId: z.string().max(36).default(""),
+  editionId: z.string().max(36).default(""),
   people: pointOutInput.shape.people.min(0).default([]),
 });
 
 type Wanted = z.output<typeof doingInput>;
 
 /** What a form asks for, whole; or what of it is missing. */
-export function doingOf({ what, note: said, at, days: by, from, to, sectionId, people }: Wanted): Result<Doing> {
+export function doingOf({
+  what,
+  note: said,
+  at,
+  days: by,
+  from,
+  to,
+  sectionId,
+  editionId,
+  people,
+}: Wanted): Result<Doing> {
   const missing = (field: string, sentence: string): { ok: false; refusal: Refusal } =>
     refuse({ code: "missing", field, sentence });
   if (what.startsWith("step:")) return accept({ do: "step", name: what.slice(5), note: said });
@@ -75,6 +86,8 @@ export function doingOf({ what, note: said, at, days: by, from, to, sectionId, p
       return accept({ do: what });
     case "point-out":
       return people.length > 0 ? accept({ do: what, people, note: said }) : missing("people", "Who is told?");
+    case "edition":
+      return editionId ? accept({ do: what, editionId, note: said }) : missing("editionId", "Which edition?");
     case "section":
       if (!sectionId) return missing("sectionId", "Which section?");
       return said.trim() ? accept({ do: what, sectionId, note: said }) : missing("note", "Say why they belong there.");

@@ -172,6 +172,9 @@ function Piece({
             {row.title}
           </Link>
           <Below item={item} page={page} />
+          <span className="mt-1 block max-w-60 xl:hidden">
+            <Strip stops={row.stops} seats={row.seats} bare />
+          </span>
         </span>
         <span className="text-right text-13 tabular-nums max-sm:hidden">{item.words} words</span>
         <span className="min-w-0 max-xl:hidden">

@@ -31,6 +31,8 @@ export function sayDoing(doing: Doing, name: (id: string) => string, zone: strin
       return `From ${name(doing.from)} to ${name(doing.to)}`;
     case "section":
       return `To ${name(doing.sectionId)}`;
+    case "edition":
+      return `Into ${name(doing.editionId)}`;
     case "point-out":
       return `Tell ${list(doing.people.map(name))} they are ready`;
     case "send":

@@ -11,6 +11,7 @@ import { Row, Rows } from "#app/ui/rows.tsx";
 import { Option, OptionGroup, SelectField } from "#app/ui/select.tsx";
 import { useLastList } from "#app/views/frame/arrival.ts";
 import { useClock, When } from "#app/views/time/clock.tsx";
+import { sayInstant } from "#core/time/words.ts";
 import { counted } from "#core/words/say.ts";
 import type { Route } from "../../routes/+types/together.ts";
 import { type Choice, sizeOf, useChoice } from "./chosen.ts";
@@ -45,7 +46,7 @@ export function TogetherView({ page, answer }: { page: Data; answer: FormAnswer 
 function What({ page, choice, answer }: { page: Data; choice: Choice; answer: FormAnswer | null }) {
   const [what, setWhat] = useState("");
   const busy = useBusy("together");
-  const { zone } = useClock();
+  const { zone, now } = useClock();
   const { steps, people, sections } = page.choices;
   const needs = (...of: string[]) => of.includes(what);
   return (
@@ -80,6 +81,7 @@ function What({ page, choice, answer }: { page: Data; choice: Choice; answer: Fo
           <Option value="not-urgent">Call them urgent no more</Option>
           <Option value="hand">Hand what waits on one person to another</Option>
           <Option value="section">Put them in another section</Option>
+          {page.choices.editions.length > 0 && <Option value="edition">Put them into an edition</Option>}
           <Option value="point-out">Tell people they are ready</Option>
           <Option value="each">To each its own: a table of steps</Option>
         </OptionGroup>
@@ -118,9 +120,25 @@ function What({ page, choice, answer }: { page: Data; choice: Choice; answer: Fo
           ))}
         </SelectField>
       )}
+      {needs("edition") && (
+        <SelectField label="Edition" name="editionId" defaultValue="">
+          <Option value="">choose</Option>
+          {page.choices.editions.map(({ key, name, at }) => (
+            <Option key={key} value={key}>
+              {`${name}, ${sayInstant(at, zone, now)}`}
+            </Option>
+          ))}
+        </SelectField>
+      )}
       {what !== "" && !needs("plan", "plan-shift", "urgent", "not-urgent", "hand", "each") && (
         <TextArea
-          label={needs("return", "section") ? "Why, to all of them" : "A note to all of them"}
+          label={
+            needs("edition")
+              ? "Why they still come in, where it has closed"
+              : needs("return", "section")
+                ? "Why, to all of them"
+                : "A note to all of them"
+          }
           name="note"
           maxLength={4000}
         />
@@ -136,7 +154,9 @@ function What({ page, choice, answer }: { page: Data; choice: Choice; answer: Fo
 function Lately({ page }: { page: Data }) {
   const { now, zone } = useClock();
   if (page.lately.length === 0) return null;
-  const names = new Map([...page.choices.people, ...page.choices.sections].map(({ key, name }) => [key, name]));
+  const names = new Map(
+    [...page.choices.people, ...page.choices.sections, ...page.choices.editions].map(({ key, name }) => [key, name]),
+  );
   return (
     <section className="mt-8" aria-label="Lately">
       <h2 className="mb-1">Lately</h2>

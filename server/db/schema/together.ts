@@ -14,6 +14,7 @@ export type Doing =
   | { do: "urgency"; urgency: "normal" | "urgent" }
   | { do: "hand"; from: string; to: string }
   | { do: "section"; sectionId: string; note: string }
+  | { do: "edition"; editionId: string; note: string }
   | { do: "point-out"; people: string[]; note: string }
   | { do: "send"; step: string; personId: string; at: number | null; note: string }
   | { do: "each" };

@@ -1,0 +1,208 @@
+import { buffer } from "node:stream/consumers";
+import { expect, type Page, test } from "@playwright/test";
+import mammoth from "mammoth";
+import { fromBuffer } from "yauzl";
+import { accessible } from "./axe.ts";
+import { choose, signIn } from "./person.ts";
+
+let ilda: Page;
+test.beforeAll(async ({ browser }) => {
+  ilda = await signIn(browser, "Ilda Marenzi");
+});
+
+/** Makes an edition of the bulletin beside those of its rhythm, and stands before it. */
+async function make(page: Page, at: string): Promise<string> {
+  await page.goto("/editions");
+  await page.getByRole("region", { name: "Bulletin" }).getByRole("link", { name: "One more, at a date" }).click();
+  await page.getByLabel(/^Leaves/).fill(at);
+  await page.getByRole("button", { name: "Make it" }).click();
+  await page.waitForURL(/\/editions\/bulletin\/\d+$/);
+  return new URL(page.url()).pathname;
+}
+const titles = async (page: Page, part: string) =>
+  page.getByRole("region", { name: part }).locator("[data-row] a").allTextContents();
+const handle = (page: Page, title: string) => page.getByRole("button", { name: `Move ${title}`, exact: false });
+
+/** The files of a ZIP, by their names, in order, as somebody else's reader finds them. */
+async function unzipped(bytes: Buffer): Promise<Map<string, Buffer>> {
+  const found = new Map<string, Buffer>();
+  await new Promise<void>((done, fail) => {
+    fromBuffer(bytes, { lazyEntries: true }, (error, zip) => {
+      if (error) return fail(error);
+      zip.on("entry", (entry) =>
+        zip.openReadStream(entry, async (amiss, stream) => {
+          if (amiss) return fail(amiss);
+          found.set(entry.fileName, await buffer(stream));
+          zip.readEntry();
+        }),
+      );
+      zip.on("end", () => done());
+      zip.on("error", fail);
+      zip.readEntry();
+    });
+  });
+  return found;
+}
+
+test("from gathering to hand-over: filled by rule, ordered by keyboard and pointer, signed by two, out, and handed over", async ({
+  browser,
+}) => {
+  const address = await make(ilda, "2026-12-07 07:00");
+  await expect(ilda.getByText("Nothing is in it yet.")).toBeVisible();
+  await expect(ilda.getByRole("button", { name: "Sign off" })).toBeDisabled();
+  await accessible(ilda);
+  await ilda.getByRole("button", { name: /^Add what is ready/ }).click();
+  const news = ilda.getByRole("region", { name: "News" });
+  await expect(news.locator("[data-row]").first()).toBeVisible();
+  const before = await titles(ilda, "News");
+  expect(before.length).toBeGreaterThan(3);
+
+  // Faster than the server answers: each step counts, and the handle keeps the keyboard.
+  const [first = "", second = "", third = "", fourth = ""] = before;
+  await handle(ilda, first).focus();
+  await ilda.keyboard.press("ArrowDown");
+  await ilda.keyboard.press("ArrowDown");
+  await expect.poll(() => titles(ilda, "News")).toEqual([second, third, first, ...before.slice(3)]);
+  await expect(handle(ilda, first)).toBeFocused();
+  for (let i = 0; i < 3; i++) await ilda.keyboard.press("ArrowUp");
+  await expect.poll(() => titles(ilda, "Lead")).toEqual([first]);
+  await expect(handle(ilda, first)).toBeFocused();
+  await ilda.waitForLoadState("networkidle");
+  await ilda.reload();
+  expect(await titles(ilda, "Lead")).toEqual([first]);
+  expect(await titles(ilda, "News")).toEqual([second, third, ...before.slice(3)]);
+
+  const from = await handle(ilda, fourth).boundingBox();
+  const to = await ilda.getByRole("region", { name: "News" }).locator("[data-row]").first().boundingBox();
+  if (!from || !to) throw new Error("there are no rows");
+  await ilda.mouse.move(from.x + 8, from.y + 8);
+  await ilda.mouse.down();
+  await ilda.mouse.move(from.x + 8, from.y - 20, { steps: 4 });
+  await ilda.mouse.move(to.x + 60, to.y + 12, { steps: 8 });
+  await ilda.mouse.up();
+  await expect.poll(async () => (await titles(ilda, "News"))[0]).toBe(fourth);
+
+  await ilda.getByRole("button", { name: `What to do with ${third}` }).click();
+  await accessible(ilda);
+  await ilda.getByRole("menuitem", { name: "Take it out" }).click();
+  await expect(news.getByRole("link", { name: third, exact: true })).toHaveCount(0);
+  const order = [...(await titles(ilda, "Lead")), ...(await titles(ilda, "News"))];
+
+  await ilda.getByRole("button", { name: "Sign off" }).click();
+  await expect(ilda.getByText(/is signed as it is/)).toBeVisible();
+  await expect(handle(ilda, first)).toHaveCount(0);
+  const petra = await signIn(browser, "Petra Holmqvist");
+  await petra.goto(address);
+  await petra.getByRole("button", { name: "Sign off for Ansel Brio" }).click();
+  await expect(petra.getByRole("listitem").filter({ hasText: "Petra Holmqvist for Ansel Brio" })).toBeVisible();
+  await petra.context().close();
+
+  await ilda.goto(address);
+  await accessible(ilda);
+  const take = async (form: string) => (await ilda.request.get(`${address}/document?as=${form}`)).body();
+  const inOrder = (text: string) => {
+    const at = order.map((title) => text.indexOf(title));
+    expect(at).not.toContain(-1);
+    expect(at).toEqual([...at].sort((a, b) => a - b));
+  };
+  inOrder((await take("txt")).toString());
+  inOrder((await take("md")).toString());
+  inOrder((await mammoth.extractRawText({ buffer: await take("docx") })).value);
+  const files = await unzipped(await take("zip"));
+  const contents = JSON.parse(files.get("contents.json")?.toString() ?? "null");
+  expect(contents.pieces.map((one: { title: string }) => one.title)).toEqual(order);
+  expect([...files.keys()].filter((name) => name.startsWith("pieces/"))).toHaveLength(order.length);
+  inOrder((await mammoth.extractRawText({ buffer: files.get(`bulletin-${contents.number}.docx`) as Buffer })).value);
+  expect((await ilda.request.get(`${address}/document?as=exe`)).status()).toBe(404);
+
+  await ilda.getByRole("button", { name: "Release it now" }).click();
+  await expect(ilda.getByText(/pieces went out\.$/)).toBeVisible();
+  await expect(ilda.getByRole("article").first()).toContainText(first);
+  await accessible(ilda);
+  await ilda.setViewportSize({ width: 360, height: 740 });
+  await accessible(ilda);
+  await ilda.setViewportSize({ width: 1280, height: 800 });
+});
+
+test("what is not ready is said, a date is moved, an edition is opened again and dropped; what was typed stays when it is refused", async () => {
+  const address = await make(ilda, "2026-12-08 07:00");
+  await ilda.getByRole("link", { name: "Move its date" }).click();
+  const panel = ilda.getByRole("region", { name: "Move its date" });
+  await panel.getByLabel(/^Leaves/).fill("2026-01-01 07:00");
+  await panel.getByRole("button", { name: "Move it" }).click();
+  await expect(panel.getByText("That has passed.")).toBeVisible();
+  await expect(panel.getByLabel(/^Leaves/)).toBeFocused();
+  await panel.getByLabel(/^Leaves/).fill("2026-12-09 07:00");
+  await panel.getByRole("button", { name: "Move it" }).click();
+  await expect(ilda.getByText("leaves Wed 9 Dec, 07:00")).toBeVisible();
+  await ilda.getByRole("link", { name: "Drop it" }).click();
+  await ilda.keyboard.press("Escape");
+  await expect(ilda.getByRole("region", { name: /^Drop/ })).toHaveCount(0);
+  await ilda.getByRole("link", { name: "Drop it" }).click();
+  await accessible(ilda);
+  await ilda.getByLabel("Why").fill("There is no bulletin on a Wednesday.");
+  await ilda.getByRole("button", { name: "Drop it" }).click();
+  await ilda.waitForURL("/editions");
+  await ilda.goto(address);
+  await expect(ilda.getByRole("heading", { name: /Nothing/ })).toBeVisible();
+});
+
+test("a piece is put into an edition from its own page, and through a channel at a date of its own", async () => {
+  await ilda.goto("/publication/channels?channel=");
+  await ilda.getByLabel("Name", { exact: true }).fill("Valley radio");
+  await ilda.getByRole("button", { name: "Make it" }).click();
+  await ilda.waitForURL(/channel=valley-radio/);
+  await expect(ilda.getByRole("link", { name: "Valley radio" })).toBeVisible();
+  await ilda.goto("/schedule");
+  const ready = ilda
+    .getByRole("region", { name: /Ready, not planned/ })
+    .getByRole("link")
+    .first();
+  const title = (await ready.textContent()) ?? "";
+  await ready.click();
+  await expect(ilda.getByRole("heading", { level: 1 })).toBeVisible();
+  const piece = new URL(ilda.url()).pathname;
+  await ilda.goto(`${piece}?do=through`);
+  await accessible(ilda);
+  await ilda.getByRole("link", { name: "Valley radio" }).click();
+  await ilda.getByLabel(/^Date and time/).fill("2026-12-01 10:00");
+  await ilda.getByRole("button", { name: "Plan it" }).click();
+  await expect(ilda.getByText(/Leaves through Valley radio/)).toBeVisible();
+  await ilda.goto(`${piece}?do=through`);
+  await choose(ilda.getByLabel("Into an edition"), /^Bulletin 51/);
+  await ilda.getByRole("button", { name: "Put it in" }).click();
+  await ilda.getByRole("link", { name: "Bulletin 51" }).click();
+  await expect(ilda.getByRole("link", { name: title, exact: true })).toBeVisible();
+  // The channel still has a date.
+  await ilda.goto("/publication/channels?channel=valley-radio&do=retire");
+  await ilda.getByRole("button", { name: "Give it up", exact: true }).click();
+  await expect(ilda.getByText(/there is still one planned release|there are still one planned release/)).toBeVisible();
+  await ilda.getByLabel(/end with it/).check();
+  await ilda.getByRole("button", { name: "Give it up", exact: true }).click();
+  await ilda.waitForURL(/channels$/);
+  await ilda.goto(piece);
+  await expect(ilda.getByText(/Leaves through Valley radio/)).toHaveCount(0);
+});
+
+test("who sees to no editions looks, and cannot touch; what was corrected since one went out is shown with just the difference", async ({
+  browser,
+}) => {
+  const tobia = await signIn(browser, "Tobia Rensk");
+  await tobia.goto("/editions");
+  await accessible(tobia);
+  await tobia.getByRole("link", { name: "Bulletin 49" }).click();
+  await expect(tobia.getByRole("heading", { name: "Bulletin 49" })).toBeVisible();
+  await expect(tobia.getByRole("button", { name: /Sign off|Add what/ })).toHaveCount(0);
+  await expect(tobia.getByRole("link", { name: /Drop it|Move its date/ })).toHaveCount(0);
+  await tobia.goto("/editions/bulletin/46");
+  const corrected = tobia.getByRole("link", { name: "What was corrected" });
+  if ((await corrected.count()) === 0) await tobia.goto("/editions/bulletin/47");
+  await tobia.getByRole("link", { name: "What was corrected" }).click();
+  await expect(tobia.locator("article ins").first()).toBeVisible();
+  await accessible(tobia);
+  await tobia.context().grantPermissions(["clipboard-read", "clipboard-write"]);
+  await tobia.getByRole("button", { name: "Copy just the difference" }).click();
+  await expect(tobia.getByText("Copied.")).toBeVisible();
+  expect(await tobia.evaluate(() => navigator.clipboard.readText())).toMatch(/^Item:\n- .+\n\+ .*the upper/);
+  await tobia.context().close();
+});
