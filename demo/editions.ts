@@ -44,7 +44,15 @@ export async function gather(db: Database, act: As, ids: Ids, now: number): Prom
   const [dates] = second.slice(-1);
   if (!dates) return;
   const { revision } = await standing(db, then.id);
-  done(await orderEdition(act("kai", now - HOUR), { editionId: then.id, revision, pieceId: dates, part: "dates" }));
+  done(
+    await orderEdition(act("kai", now - HOUR), {
+      editionId: then.id,
+      revision,
+      pieceId: dates,
+      part: "dates",
+      before: "",
+    }),
+  );
 }
 
 const bulletin = (ids: Ids) =>

@@ -49,9 +49,6 @@ const slugIn = (address: string, baseUrl: string): string | null =>
     address.startsWith(baseUrl) ? address.slice(baseUrl.length) : address,
   )?.[1] ?? null;
 
-/** What a page shows of a piece in an edition. */
-export type ShownItem = Awaited<ReturnType<typeof editionContents>>["items"][number];
-
 /**
  * What is in an edition that is under way, as far as a viewer may see it: each piece on its way, what stands in its
  * way, and what all of it amounts to.

@@ -595,7 +595,7 @@ export const COMMANDS: Record<string, Try> = {
     may: EDITORS,
     set: async (world) => {
       const { pieceId, ...of } = await gathered(world);
-      return { pieceId, run: (act) => orderEdition(act, { ...of, pieceId, part: "lead" }) };
+      return { pieceId, run: (act) => orderEdition(act, { ...of, pieceId, part: "lead", before: "" }) };
     },
   },
   moveEdition: {

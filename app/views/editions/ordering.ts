@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useFetcher } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { inParts, moved } from "#core/release/edition.ts";
@@ -16,7 +16,8 @@ type Item = NonNullable<EditionData["contents"]>["items"][number];
  * The order of an edition while one changes it: each move shows at once and is sent after the one before it has
  * been answered, since the next is decided by the revision that one made.
  */
-export function useOrdering({ id, revision, parts, contents }: EditionData) {
+export function useOrdering({ id, revision, channel, number, parts, contents }: EditionData) {
+  const address = `/editions/${channel.key}/${number}`;
   const fetcher = useFetcher<FormAnswer>();
   const [moves, setMoves] = useState<readonly Move[]>([]);
   const [sent, setSent] = useState<Move | null>(null);
@@ -45,6 +46,19 @@ export function useOrdering({ id, revision, parts, contents }: EditionData) {
       { method: "post" },
     );
   }, [fetcher.state, moves]);
+  const left = useRef<readonly Move[]>([]);
+  left.current = moves.filter((one) => one !== sent);
+  useEffect(() => {
+    const flush = () => {
+      for (const one of left.current) sendOnLeaving(address, id, one);
+      left.current = [];
+    };
+    addEventListener("pagehide", flush);
+    return () => {
+      removeEventListener("pagehide", flush);
+      flush();
+    };
+  }, [address, id]);
   const move = (next: Move) => {
     setRefused(null);
     // Of a piece that is moved on before it was sent only the last place counts.
@@ -54,6 +68,12 @@ export function useOrdering({ id, revision, parts, contents }: EditionData) {
     });
   };
   return { items, refused, move };
+}
+
+/** Who leaves at once loses no move: it is sent behind their back, whatever revision the ones before it made. */
+function sendOnLeaving(address: string, editionId: string, { pieceId, part, before }: Move): void {
+  const body = new URLSearchParams({ intent: "order", editionId, pieceId, part, before: before ?? "" });
+  void fetch(`${address}.data`, { method: "POST", body, keepalive: true });
 }
 
 /** Where a piece comes by one step up or down, over the edge of its part into the next; null at either end. */
