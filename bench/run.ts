@@ -12,6 +12,7 @@ import { startCopy } from "#server/workflows/copies.ts";
 import type { Act } from "#server/write.ts";
 import { freePort } from "../scripts/mariadb.ts";
 import { deciding, listing } from "./access.ts";
+import { leaving } from "./editions.ts";
 import { hands } from "./hands.ts";
 import { asRead, busiest, live, loaders, scheduled, wholeRequests } from "./loads.ts";
 import { approving, evening, telling } from "./many.ts";
@@ -29,6 +30,7 @@ const parts: Record<string, () => Promise<unknown>> = {
   loaders,
   requests: wholeRequests,
   releases,
+  editions: async () => rows.push(await leaving(await asIlda())),
   due: async () => dueDates(),
   text: async () => rows.push(...(await comparing()), ...(await longHistory(db, await viewer(db, "ilda")))),
   writing: typedInTheText,

@@ -43,11 +43,9 @@ export async function gather(db: Database, act: As, ids: Ids, now: number): Prom
   done(await fillEdition(act("ilda", now - 2 * HOUR), { editionId: then.id, pieces: [...second, ...coming] }));
   const [dates] = second.slice(-1);
   if (!dates) return;
-  const { revision } = await standing(db, then.id);
   done(
     await orderEdition(act("kai", now - HOUR), {
       editionId: then.id,
-      revision,
       pieceId: dates,
       part: "dates",
       before: "",

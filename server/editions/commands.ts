@@ -238,21 +238,19 @@ export function takeOut(act: Act, wanted: z.output<typeof takeOutInput>): Promis
 
 export const orderInput = z.object({
   editionId: z.uuid(),
-  /** The revision the person saw; left out by who has left the page meanwhile: what goes before what stays meant. */
-  revision: z.coerce.number().int().optional(),
   pieceId: z.uuid(),
   part: z.string().max(60),
   /** The piece it is to stand before; empty for the end of the part. */
   before: z.uuid().or(z.literal("")).default(""),
 });
 
-/** Puts a piece elsewhere in its edition. */
+/** Puts a piece elsewhere in its edition. What goes before what is meant whatever others moved meanwhile. */
 export function orderEdition(act: Act, wanted: z.output<typeof orderInput>): Promise<Result<null>> {
   return write(act, async (change) => {
     const { tx } = change;
     const known = await openBare(change, wanted.pieceId);
     if (!known.ok) return known;
-    const opened = await openToFill(change, wanted.editionId, wanted.revision);
+    const opened = await openToFill(change, wanted.editionId);
     if (!opened.ok) return opened;
     const { row, channel, items } = opened.value;
     const closed = whyLocked(opened.value);

@@ -1,9 +1,23 @@
-import { and, asc, eq, gt, inArray, isNotNull, isNull, sql } from "drizzle-orm";
+import { and, asc, eq, gt, inArray, isNotNull, isNull, like, or, sql } from "drizzle-orm";
 import { union } from "drizzle-orm/mysql-core";
 import type { Response } from "express";
 import type { Logger } from "pino";
 import type { Database } from "../db/client.ts";
-import { assignment, ledger, ledgerTail, look, notice, piece, round, seat, session } from "../db/schema/index.ts";
+import {
+  assignment,
+  channel,
+  edition,
+  editionItem,
+  ledger,
+  ledgerTail,
+  look,
+  notice,
+  piece,
+  round,
+  seat,
+  session,
+} from "../db/schema/index.ts";
+import { UNDER_WAY } from "../editions/open.ts";
 
 const POLL = 700;
 const HEARTBEAT = 25_000;
@@ -96,7 +110,7 @@ export function startLive(db: Database, log: Logger, now: () => Promise<number>)
   };
 }
 
-/** Everyone with a part in the pieces touched since an entry: authors, seats, assignments, those told. */
+/** Everyone with a part in the pieces touched since an entry: authors, seats, assignments, those told; and in the editions. */
 async function concernedBy(db: Database, from: number): Promise<Set<string>> {
   const touched = await db
     .selectDistinct({ id: ledger.pieceId })
@@ -105,7 +119,8 @@ async function concernedBy(db: Database, from: number): Promise<Set<string>> {
     .orderBy(asc(ledger.pieceId))
     .limit(MOST);
   const ids = touched.map((row) => row.id as string);
-  if (ids.length === 0) return new Set();
+  const editors = await editorsOf(db, from, ids);
+  if (ids.length === 0) return new Set(editors);
   const people = await union(
     db.select({ id: piece.authorId }).from(piece).where(inArray(piece.id, ids)),
     db
@@ -127,5 +142,38 @@ async function concernedBy(db: Database, from: number): Promise<Set<string>> {
       .from(seat)
       .where(and(inArray(seat.pieceId, ids), eq(seat.status, "closed"))),
   );
-  return new Set(people.map((row) => row.id));
+  return new Set([...people.map((row) => row.id), ...editors]);
+}
+
+/** Who signs the editions touched since an entry, or holding a piece that was, and who put something in. */
+async function editorsOf(db: Database, from: number, pieceIds: readonly string[]): Promise<string[]> {
+  const touched = await db
+    .selectDistinct({ id: ledger.subjectId })
+    .from(ledger)
+    .where(and(gt(ledger.seq, from), like(ledger.action, "edition.%")))
+    .limit(MOST);
+  const ids = touched.flatMap((row) => row.id ?? []);
+  if (ids.length + pieceIds.length === 0) return [];
+  const rows = await db
+    .selectDistinct({ people: channel.people, by: editionItem.addedBy })
+    .from(edition)
+    .innerJoin(channel, eq(channel.key, edition.channel))
+    .leftJoin(editionItem, eq(editionItem.editionId, edition.id))
+    .where(
+      or(
+        inArray(edition.id, ids),
+        and(
+          inArray(edition.status, [...UNDER_WAY]),
+          inArray(
+            edition.id,
+            db
+              .select({ id: editionItem.editionId })
+              .from(editionItem)
+              .where(inArray(editionItem.pieceId, [...pieceIds])),
+          ),
+        ),
+      ),
+    )
+    .limit(MOST);
+  return rows.flatMap(({ people, by }) => [...(people ?? []), ...(by === null ? [] : [by])]);
 }

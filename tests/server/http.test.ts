@@ -11,6 +11,7 @@ import pino from "pino";
 import type { ServerBuild } from "react-router";
 import { newId } from "#server/db/schema/columns.ts";
 import { session } from "#server/db/schema/index.ts";
+import { makeEdition } from "#server/editions/commands.ts";
 import { picture } from "#server/files/samples.ts";
 import { inviteGuest } from "#server/guests/commands.ts";
 import { createApp, type Parts } from "#server/http/app.ts";
@@ -21,6 +22,7 @@ import { beginSeeingAs } from "#server/people/see-as.ts";
 import { openSession } from "#server/people/sessions.ts";
 import { withdrawPiece } from "#server/release/commands.ts";
 import { remark } from "#server/remarks/commands.ts";
+import { bulletin, fill } from "../support/edition.ts";
 import {
   accepted,
   begin,
@@ -491,6 +493,17 @@ test("the live stream tells exactly whom a change concerns, and nothing of what 
   expect(await told(await cookieOf("wim"), comment, 8_000)).toBe(true);
   expect(await told(await cookieOf("tobia"), comment, 8_000)).toBe(true);
   expect(await told(await cookieOf("noor"), comment, 2_500)).toBe(false);
+});
+
+test("of an edition hear who signs it and who put something in, also of a piece in it", async () => {
+  await bulletin(world, { people: ["ilda", "petra"] });
+  const { id } = await begin(world, "Not yet");
+  const put = async () => accepted(await fill(world, 48, [id], "kai"));
+  expect(await told(await cookieOf("petra"), put, 8_000)).toBe(true);
+  const rest = async () => accepted(await send(world, id, "tobia", "send"));
+  expect(await told(await cookieOf("kai"), rest, 8_000)).toBe(true);
+  const make = () => makeEdition(world.act("ilda"), { channel: "bulletin", at: MORNING + DAY });
+  expect(await told(await cookieOf("noor"), make, 2_500)).toBe(false);
 });
 
 test("the record as a spreadsheet holds nothing a spreadsheet would run", async () => {

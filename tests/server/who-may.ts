@@ -594,8 +594,8 @@ export const COMMANDS: Record<string, Try> = {
   orderEdition: {
     may: EDITORS,
     set: async (world) => {
-      const { pieceId, ...of } = await gathered(world);
-      return { pieceId, run: (act) => orderEdition(act, { ...of, pieceId, part: "lead", before: "" }) };
+      const { pieceId, editionId } = await gathered(world);
+      return { pieceId, run: (act) => orderEdition(act, { editionId, pieceId, part: "lead", before: "" }) };
     },
   },
   moveEdition: {

@@ -13,14 +13,15 @@ interface Move {
 type Item = NonNullable<EditionData["contents"]>["items"][number];
 
 /**
- * The order of an edition while one changes it: each move shows at once and is sent after the one before it has
- * been answered, since the next is decided by the revision that one made.
+ * The order of an edition while one changes it: each move shows at once, and is sent after the one before it has
+ * been answered, so that they come in the order in which they were made.
  */
-export function useOrdering({ id, revision, channel, number, parts, contents }: EditionData) {
+export function useOrdering({ id, channel, number, parts, contents }: EditionData) {
   const address = `/editions/${channel.key}/${number}`;
   const fetcher = useFetcher<FormAnswer>();
   const [moves, setMoves] = useState<readonly Move[]>([]);
   const [sent, setSent] = useState<Move | null>(null);
+  const heard = useRef<FormAnswer | undefined>(undefined);
   const [refused, setRefused] = useState<string | null>(null);
   const items = moves.reduce<readonly Item[]>(
     (some, move) => moved(some, parts, move.pieceId, move.part, move.before),
@@ -30,6 +31,9 @@ export function useOrdering({ id, revision, channel, number, parts, contents }: 
   useEffect(() => {
     if (fetcher.state !== "idle") return;
     const answer = sent ? fetcher.data : undefined;
+    // Given up by the browser, since the page is being left: what is not answered goes then.
+    if (sent && answer === heard.current) return;
+    heard.current = fetcher.data;
     const amiss = answer?.refusal?.sentence ?? Object.values(answer?.fields ?? {})[0] ?? null;
     const rest = amiss ? [] : moves.filter((move) => move !== sent);
     if (sent) {
@@ -41,16 +45,16 @@ export function useOrdering({ id, revision, channel, number, parts, contents }: 
     if (!next) return;
     setSent(next);
     const { pieceId, part, before } = next;
-    fetcher.submit(
-      { intent: "order", editionId: id, revision: String(revision), pieceId, part, before: before ?? "" },
-      { method: "post" },
-    );
+    fetcher.submit({ intent: "order", editionId: id, pieceId, part, before: before ?? "" }, { method: "post" });
   }, [fetcher.state, moves]);
+  // What is on its way when the page goes may not arrive: it is sent again, and means the same twice.
   const left = useRef<readonly Move[]>([]);
-  left.current = moves.filter((one) => one !== sent);
+  left.current = moves;
   useEffect(() => {
     const flush = () => {
-      for (const one of left.current) sendOnLeaving(address, id, one);
+      // They may come in any order: of each piece the last alone is sent.
+      for (const one of new Map(left.current.map((move) => [move.pieceId, move])).values())
+        sendOnLeaving(address, id, one);
       left.current = [];
     };
     addEventListener("pagehide", flush);
@@ -70,7 +74,7 @@ export function useOrdering({ id, revision, channel, number, parts, contents }: 
   return { items, refused, move };
 }
 
-/** Who leaves at once loses no move: it is sent behind their back, whatever revision the ones before it made. */
+/** Who leaves at once loses no move: it is sent behind their back. */
 function sendOnLeaving(address: string, editionId: string, { pieceId, part, before }: Move): void {
   const body = new URLSearchParams({ intent: "order", editionId, pieceId, part, before: before ?? "" });
   void fetch(`${address}.data`, { method: "POST", body, keepalive: true });
