@@ -28,13 +28,14 @@ const [PAST, COMING] = [30, 12];
 /** What was released within so many milliseconds before could still come. */
 const FRESH = 31 * 86_400_000;
 
-/** How many pieces an edition holds, and how many of them are approved, as far as a viewer may see them. */
+/** How many pieces an edition holds; of those a viewer may see how many there are, and how many are approved. */
 const counts = (viewer: Viewer) => {
   const inIt = (more: SQL | undefined) =>
     sql<number>`(SELECT COUNT(*) FROM ${editionItem} JOIN ${piece} ON ${piece.id} = ${editionItem.pieceId} WHERE ${and(eq(editionItem.editionId, edition.id), visible(viewer), more)})`.mapWith(
       Number,
     );
-  return { items: inIt(undefined), ready: inIt(inArray(piece.stateKind, ["ready", "live"])) };
+  const all = sql<number>`(SELECT COUNT(*) FROM ${editionItem} WHERE ${editionItem.editionId} = ${edition.id})`;
+  return { all: all.mapWith(Number), items: inIt(undefined), ready: inIt(inArray(piece.stateKind, ["ready", "live"])) };
 };
 
 /** The editions of every channel that gathers them: those under way, and the latest that left. */

@@ -8,6 +8,7 @@ import { Page, PanelHead, Part } from "#app/ui/page.tsx";
 import { Row, Rows } from "#app/ui/rows.tsx";
 import { useClock, When } from "#app/views/time/clock.tsx";
 import { sayRhythm } from "#core/release/rhythm.ts";
+import { counted } from "#core/words/say.ts";
 import type { editionsList } from "#server/editions/queries.ts";
 
 type Channel = Awaited<ReturnType<typeof editionsList>>[number];
@@ -91,10 +92,11 @@ const Listed = ({ rows, channel }: { rows: Channel["ahead"]; channel: Channel })
 
 function Standing({ row }: { row: Channel["ahead"][number] }) {
   const { now } = useClock();
-  if (row.status === "released") return row.items === 1 ? "one piece" : `${row.items} pieces`;
+  if (row.status === "released") return counted(row.all, "piece");
   if (row.held) return row.status === "held" ? "held" : "something stands in its way";
   if (row.status === "signed") return "signed off";
-  if (row.items === 0) return "empty";
+  if (row.all === 0) return "empty";
+  if (row.items < row.all) return `${counted(row.all, "piece")}, ${row.items} of them yours to see`;
   return (
     <>
       {row.ready} of {row.items} ready

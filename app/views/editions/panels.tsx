@@ -1,5 +1,7 @@
 import type { ReactNode } from "react";
+import { useSearchParams } from "react-router";
 import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
+import { useBegun } from "#app/ui/begun.ts";
 import { Button } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
 import { Checkbox, FieldSet, TextArea, TextField } from "#app/ui/field.tsx";
@@ -30,8 +32,10 @@ function Panel({
   formKey,
   children,
 }: EditionProps & { title: string; intent: string; children: ReactNode }) {
+  const [words] = useSearchParams();
+  const place = useBegun<HTMLElement>(words.get("do") ?? "");
   return (
-    <section aria-label={title} className="mt-4 max-w-160 border-y border-ink bg-paper px-4 py-4">
+    <section ref={place} aria-label={title} className="mt-4 max-w-160 border-y border-ink bg-paper px-4 py-4">
       <PanelHead title={title} leave={`/editions/${page.channel.key}/${page.number}`} />
       <ActionForm
         intent={intent}

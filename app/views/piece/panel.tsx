@@ -1,4 +1,4 @@
-import { useEffect, useRef } from "react";
+import { useBegun } from "#app/ui/begun.ts";
 import {
   Abandoning,
   AskingOpinion,
@@ -19,31 +19,9 @@ import { Routing } from "./routing.tsx";
 import { Sending } from "./sending.tsx";
 import { Through } from "./through.tsx";
 
-/** Where one begins in a form: what is typed or chosen first, or else its first way on. */
-const BEGINS = ["input:not([type=hidden]), [role=combobox], textarea", "button, a:not([data-back])"];
-
 /** Beside the text: the form of what the person is about to do, named in the address; brought into view, and begun. */
 export function Panel({ doing, ...props }: PanelProps & { doing: string }) {
-  const place = useRef<HTMLDivElement>(null);
-  useEffect(() => {
-    const panel = place.current;
-    const { top = 0 } = panel?.getBoundingClientRect() ?? {};
-    if (top < 0 || top > window.innerHeight / 2) panel?.scrollIntoView({ block: "start" });
-    const first = BEGINS.map((one) => panel?.querySelector<HTMLElement>(`:is(${one}):not(:disabled)`)).find(Boolean);
-    first?.focus({ preventScroll: true });
-    return () => {
-      // The keyboard goes back to what opened it, or, where that is gone, to what comes next.
-      const inside = panel?.contains(document.activeElement) || document.activeElement === document.body;
-      if (!inside) return;
-      requestAnimationFrame(() => {
-        const opener = [...document.querySelectorAll<HTMLElement>("main a")].find((one) =>
-          one.getAttribute("href")?.endsWith(`?do=${doing}`),
-        );
-        const onward = opener ?? document.querySelector<HTMLElement>("[data-key=J]") ?? document.getElementById("main");
-        if (document.activeElement === document.body) onward?.focus();
-      });
-    };
-  }, [doing]);
+  const place = useBegun<HTMLDivElement>(doing);
   return <div ref={place}>{panelFor(doing, props)}</div>;
 }
 
