@@ -123,9 +123,9 @@ function editionsOf(sent: Sent): unknown {
     target: sent.target === null ? null : { unit: sent.targetUnit, number: sent.target },
     takes: sent.takesOf.flatMap((kind, i) => {
       const section = sent.takesIn[i] ?? "";
-      if (kind === "" && section === "") return [];
-      const part = parts.find((one) => one.name === sent.takesPart[i])?.key ?? parts[0]?.key ?? "";
-      return [{ kind: kind || null, section: section || null, part }];
+      const part = parts.find((one) => one.name === sent.takesPart[i]) ?? parts[0];
+      if (!part || (kind === "" && section === "")) return [];
+      return [{ kind: kind || null, section: section || null, part: part.key }];
     }),
   };
 }

@@ -19,7 +19,7 @@ const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unkno
   { file: "signed", who: "Ilda Marenzi", open: signed },
   { file: "piece-writing", who: "Noor Castellan", open: writing },
   { file: "versions", who: "Ilda Marenzi", open: compareVersions },
-  { file: "workflows", who: "Ilda Marenzi", open: (page) => page.goto("/workflows") },
+  { file: "edition", who: "Ilda Marenzi", open: (page) => page.goto("/editions/bulletin/49") },
   { file: "studio", who: "Ilda Marenzi", open: aProblemInTheStudio },
   { file: "rehearse", who: "Ilda Marenzi", open: rehearse },
   { file: "what-changes", who: "Ilda Marenzi", open: (page) => page.goto("/workflows/route-guide?look=changes") },
