@@ -51,7 +51,7 @@ function Checked({ contents: { checks, items } }: { contents: Contents }) {
   const titles = new Map(items.map((item) => [item.pieceId, item.row.title]));
   const { ready, files, doubles, dangling } = checks;
   const toOne = (id: string) => (
-    <a key={id} href={`#piece-${id}`} className="mr-2 inline-block min-h-6 underline underline-offset-3">
+    <a key={id} href={`#piece-${id}`} className="mr-2 inline-block min-h-7 underline underline-offset-3">
       {titles.get(id) ?? "a piece"}
     </a>
   );
