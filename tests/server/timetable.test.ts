@@ -10,6 +10,7 @@ import { endAt } from "#server/release/ending.ts";
 import { wishFor } from "#server/release/wishes.ts";
 import { confirmAll, moveAll } from "#server/schedule/moving.ts";
 import { besideTimetable, rowsOf, timetable } from "#server/schedule/timetable.ts";
+import { bulletin, editionAt, fill } from "../support/edition.ts";
 import { worker } from "../support/worker.ts";
 import {
   accepted,
@@ -83,6 +84,41 @@ test("what is planned, wished for, left and ends is marked; who may not see a pi
   const chosen = await choose(world.db, await world.viewer("ilda"), { filter: { planLate: true } }, 10);
   expect(chosen.map((one) => one.id)).toEqual([wished]);
   expect((await listPieces(world.db, await world.viewer("dario"), { planLate: true })).rows).toEqual([]);
+});
+
+test("editions stand in their channel's lane, filled as far as they are ready; a whole one is moved, with what was wished for with it", async () => {
+  await bulletin(world);
+  const [one, two] = [await ready("One"), await inReview("Two")];
+  accepted(await fill(world, 48, [one, two]));
+  // What leaves with an edition is marked with it alone.
+  const { marks, channels } = await seen("ilda");
+  expect(marks.map((mark) => mark.title)).toEqual([
+    "Bulletin 48",
+    "Bulletin 49",
+    "Bulletin 50",
+    "Bulletin 51",
+    "Bulletin 52",
+    "Bulletin 53",
+  ]);
+  expect(marks[0]).toMatchObject({ channel: "bulletin", what: "edition", movable: true, edition: { ready: 1, of: 2 } });
+  expect(marks[0]?.edition?.coming.map((each) => each.title)).toEqual(["Two"]);
+  expect(channels.map(({ key, gathers }) => [key, gathers])).toEqual([
+    ["site", false],
+    ["bulletin", true],
+  ]);
+  expect((await seen("dario")).marks[0]).toMatchObject({ movable: false, edition: { ready: 0, of: 0 } });
+  expect((await besideTimetable(world.db, await world.viewer("ilda"), {})).undated).toEqual([]);
+
+  const { id: editionId, revision, at } = await editionAt(world, 48);
+  const moved = await moveAll(world.act("kai"), [{ editionId, revision, at: at + DAY }]);
+  expect(moved).toMatchObject([{ id: `edition ${editionId}`, title: "Bulletin 48", before: at, refused: null }]);
+  expect((await look(world, two)).piece.publishAt).toBe(at + DAY);
+  // Who still sees it where it was is told, and moves nothing.
+  const [late] = await moveAll(world.act("ilda"), [{ editionId, revision, at: at + 3 * DAY }]);
+  expect(late?.refused).toMatch(/changed the edition meanwhile/);
+  const [theirs] = await moveAll(world.act("tobia"), [{ editionId, revision: revision + 1, at: at + 3 * DAY }]);
+  expect(theirs?.refused).toMatch(/No role of yours/);
+  expect((await editionAt(world, 48)).at).toBe(at + DAY);
 });
 
 test("several are moved, each answered for: what is ready by its release, the rest by its wish; what was moved meanwhile stays", async () => {
