@@ -3,6 +3,7 @@ import { answered, guarded, misread, readForm, requireViewer, runCommand } from 
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { TurnView } from "#app/views/lists/turn.tsx";
 import { pathName } from "#core/sections/tree.ts";
+import { editionsToSign } from "#server/editions/queries.ts";
 import { nudge, nudgeInput } from "#server/passage/nudging.ts";
 import { beginnings } from "#server/pieces/lists.ts";
 import { ASKED, yourTurn } from "#server/pieces/turn.ts";
@@ -15,13 +16,17 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     asked: ASKED.find((one) => one === words.get("asked")),
     section: words.get("section")?.slice(0, 100) || undefined,
   };
-  const turn = await yourTurn(context.db, viewer, words.get("after") ?? undefined, wanted);
+  const [turn, editions] = await Promise.all([
+    yourTurn(context.db, viewer, words.get("after") ?? undefined, wanted),
+    editionsToSign(context.db, viewer),
+  ]);
   const sections = [...viewer.places.sections.values()].map(({ id, key }) => ({
     key,
     name: pathName(viewer.places, id),
   }));
   return {
     ...turn,
+    editions,
     sections: sections.sort((a, b) => a.name.localeCompare(b.name)),
     mayBegin: beginnings(viewer).kinds.length > 0,
   };

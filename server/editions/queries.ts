@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, gt, gte, inArray, isNull, ne, notExists, or, type SQL, sql } from "drizzle-orm";
+import { and, asc, desc, eq, exists, gt, gte, inArray, isNull, ne, notExists, or, type SQL, sql } from "drizzle-orm";
 import { alias } from "drizzle-orm/mysql-core";
 import { partFor } from "#core/release/edition.ts";
 import { sayHold } from "#core/release/preflight.ts";
@@ -6,7 +6,7 @@ import { below } from "#core/sections/tree.ts";
 import { filesBelow } from "#core/text/html.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
-import { edition, editionItem, kind, person, piece, released, version } from "../db/schema/index.ts";
+import { edition, editionItem, editionSignature, kind, person, piece, released, version } from "../db/schema/index.ts";
 import { bodyHtml } from "../reader/shown.ts";
 import { editionName } from "../release/ahead.ts";
 import { loadChannel, loadChannels, seesTo } from "../release/channels.ts";
@@ -23,8 +23,8 @@ import {
   whyLocked,
 } from "./open.ts";
 
-/** So many past editions are listed at once, and so many pieces that could still come. */
-const [PAST, COMING] = [30, 12];
+/** So many past editions are listed at once, so many pieces that could still come, so many to be signed. */
+const [PAST, COMING, SIGNED] = [30, 12, 20];
 /** What was released within so many milliseconds before could still come. */
 const FRESH = 31 * 86_400_000;
 
@@ -40,7 +40,7 @@ const counts = (viewer: Viewer) => {
 
 /** The editions of every channel that gathers them: those under way, and the latest that left. */
 export async function editionsList(db: Queryable, viewer: Viewer) {
-  const channels = (await loadChannels(db)).filter(isGathering);
+  const channels = (await loadChannels(db, true)).filter(isGathering);
   const lists = await Promise.all(
     channels.map(async (channel) => {
       const columns = {
@@ -78,13 +78,55 @@ export async function editionsList(db: Queryable, viewer: Viewer) {
         name: channel.name,
         rhythm: channel.editions.rhythm,
         target: channel.editions.target,
-        makes: seesTo(viewer, channel, viewer.places, viewer.now),
+        retired: channel.retired,
+        makes: !channel.retired && seesTo(viewer, channel, viewer.places, viewer.now),
         ahead: listed(ahead),
         past: listed(past),
       };
     }),
   );
-  return lists;
+  return lists.filter((one) => !one.retired || one.past.length > 0);
+}
+
+/** The editions that wait for a viewer's signature, or for that of somebody they stand in for: the next to leave first. */
+export async function editionsToSign(db: Queryable, viewer: Viewer) {
+  const { roster, now, calendar } = viewer;
+  const channels = (await loadChannels(db)).filter(isGathering).flatMap((channel) => {
+    const signs = channel.people.length > 0 ? signsFor(viewer, channel.people, roster, now, calendar.timeZone) : [];
+    return signs.length > 0 ? [{ channel, signs }] : [];
+  });
+  if (channels.length === 0) return [];
+  const rows = await db
+    .select({
+      id: edition.id,
+      channel: edition.channel,
+      number: edition.number,
+      at: edition.at,
+      closesAt: edition.closesAt,
+      signed: sql<
+        string | null
+      >`(SELECT JSON_ARRAYAGG(${editionSignature.signerId}) FROM ${editionSignature} WHERE ${editionSignature.editionId} = ${edition.id})`,
+      ...counts(viewer),
+    })
+    .from(edition)
+    .where(
+      and(
+        inArray(edition.status, ["gathering", "held"]),
+        inArray(
+          edition.channel,
+          channels.map((one) => one.channel.key),
+        ),
+        exists(db.select({ one: sql`1` }).from(editionItem).where(eq(editionItem.editionId, edition.id))),
+      ),
+    )
+    .orderBy(asc(edition.at))
+    .limit(SIGNED);
+  return rows.flatMap(({ signed, ...row }) => {
+    const of = channels.find((one) => one.channel.key === row.channel);
+    const done: string[] = signed === null ? [] : JSON.parse(signed);
+    if (!of?.signs.some((id) => !done.includes(id))) return [];
+    return [{ ...row, name: editionName(of.channel.editions, row.number) }];
+  });
 }
 
 /** One edition as its page shows it; null where there is none. */

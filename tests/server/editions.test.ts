@@ -2,7 +2,7 @@ import { and, eq } from "drizzle-orm";
 import { editionSignature, ledger, piece, released } from "#server/db/schema/index.ts";
 import { dropEdition, makeEdition, moveEdition, orderEdition, takeOut } from "#server/editions/commands.ts";
 import { leaveEdition, releaseEdition } from "#server/editions/leaving.ts";
-import { editionPage, editionsList } from "#server/editions/queries.ts";
+import { editionPage, editionsList, editionsToSign } from "#server/editions/queries.ts";
 import { reopenEdition, signEdition } from "#server/editions/signing.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
@@ -151,6 +151,21 @@ test("signed by the channel's people, a stand-in for who is away; contents and o
   expect(await world.db.select().from(editionSignature)).toEqual([]);
   expect(await editionAt(world, 48)).toMatchObject({ status: "gathering" });
   expect((await heard(world, "lene")).map((each) => each.headline).join()).toContain("Bulletin 48");
+});
+
+test("who is to sign an edition has it on their turn, and so has who stands in, until it is signed", async () => {
+  const turn = async (who: string) =>
+    (await editionsToSign(world.db, await world.viewer(who))).map((one) => `${one.name}: ${one.ready} of ${one.all}`);
+  expect(await turn("lene")).toEqual([]);
+  accepted(await fill(world, 48, [await ready("One"), (await begin(world, "Two")).id]));
+  expect(await turn("lene")).toEqual(["Bulletin 48: 1 of 2"]);
+  expect(await turn("petra")).toEqual([]);
+  accepted(await nameStandIn(world.act("lene"), { personId: world.id("lene"), standInId: world.id("petra") }));
+  const days = [{ from: "2026-11-24", until: "2026-11-26" }];
+  accepted(await addAbsences(world.act("lene"), { personId: world.id("lene"), days }));
+  expect(await turn("petra")).toHaveLength(1);
+  await signed(49, await ready("Three"));
+  expect(await turn("petra")).toHaveLength(1);
 });
 
 test("what is not ready is not signed, and named", async () => {

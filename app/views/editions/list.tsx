@@ -43,10 +43,10 @@ function OfChannel({ channel, answer }: { channel: Channel; answer: FormAnswer |
     <Part
       title={name}
       aria-label={name}
-      about={rhythm ? sayRhythm(rhythm) : "whenever one is made"}
+      about={channel.retired ? "given up" : rhythm ? sayRhythm(rhythm) : "whenever one is made"}
       className="mt-7 max-w-260"
     >
-      {ahead.length === 0 && <Aside className="mt-2">Nothing is being filled.</Aside>}
+      {ahead.length === 0 && !channel.retired && <Aside className="mt-2">Nothing is being filled.</Aside>}
       <Listed rows={ahead} channel={channel} />
       {makes &&
         (words.get("make") === key ? (

@@ -79,6 +79,7 @@ export function TurnView({ page, answer }: { page: Route.ComponentProps["loaderD
         {words.has("after") && <TextLink to={withoutAfter(words)}>From the beginning</TextLink>}
         {further && <TextLink to={`${withoutAfter(words)}&after=${further}`}>What waits behind these</TextLink>}
       </p>
+      {page.editions.length > 0 && <ToSign editions={page.editions} />}
       {said.length > 0 && <Said said={said} />}
       {others.length > 0 && (
         <section className="mt-5">
@@ -118,6 +119,34 @@ function withoutAfter(words: URLSearchParams): string {
 const urgentFirst = (a: Row, b: Row) => Number(b.urgency === "urgent") - Number(a.urgency === "urgent");
 
 type Row = Route.ComponentProps["loaderData"]["mine"][number];
+
+/** The editions that wait for one's signature: each can be signed once all of it is ready. */
+function ToSign({ editions }: { editions: Route.ComponentProps["loaderData"]["editions"] }) {
+  const { now } = useClock();
+  return (
+    <section className="mt-5">
+      <h2 className="flex gap-2 border-b border-ink pb-1.5">
+        Editions to sign off <span className="font-normal text-rail">once all in them is ready</span>
+      </h2>
+      <ul>
+        {editions.map((one) => (
+          <li
+            key={one.id}
+            data-row
+            className="flex flex-wrap justify-between gap-x-4 border-b border-rule py-1.5 focus-within:bg-wash md:-mx-6 md:px-6"
+          >
+            <Link to={`/editions/${one.channel}/${one.number}`} className="font-semibold hover:text-blue">
+              {one.name}
+            </Link>
+            <span className={`text-13 ${one.at < now ? "text-red" : "text-rail"}`}>
+              {one.ready} of {one.all} ready · leaves <When at={one.at} />
+            </span>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
 
 /** What was said to one and is not read yet, each leading to the very words. */
 function Said({ said }: { said: Route.ComponentProps["loaderData"]["said"] }) {
