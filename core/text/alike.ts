@@ -1,5 +1,5 @@
-/** So many words of a text are looked at, in runs of so many. */
-const [LOOKED_AT, RUN] = [3_000, 5];
+/** So many words of a text are looked at, and so many of all of them together, in runs of so many. */
+const [LOOKED_AT, TOGETHER, RUN] = [3_000, 60_000, 5];
 /** A run of words that stands in more texts than this is a formula, and says nothing. */
 const FORMULA = 12;
 
@@ -14,10 +14,13 @@ export interface Said {
  * Which of several texts say the same: they have one title, or the shorter shares half of its runs of five words
  * with the longer. Broder, *On the resemblance and containment of documents* (1997), with words for shingles.
  *
+ * Of many texts the beginnings alone are looked at, so that the work stays bounded however many there are.
+ *
  * @returns pairs of ids, each once, in the order of the texts
  */
 export function alike(texts: readonly Said[]): [string, string][] {
-  const runs = texts.map(({ text }) => runsOf(text));
+  const most = Math.min(LOOKED_AT, Math.floor(TOGETHER / Math.max(1, texts.length)));
+  const runs = texts.map(({ text }) => runsOf(text, most));
   const holders = new Map<string, number[]>();
   for (const [i, some] of runs.entries()) {
     for (const run of some) {
@@ -48,7 +51,7 @@ const pair = (a: number, b: number) => a * 100_000 + b;
 
 const wordsOf = (text: string): string[] => text.toLowerCase().match(/[\p{L}\p{N}]+/gu) ?? [];
 
-function runsOf(text: string): Set<string> {
-  const words = wordsOf(text).slice(0, LOOKED_AT);
+function runsOf(text: string, most: number): Set<string> {
+  const words = wordsOf(text).slice(0, most);
   return new Set(words.slice(RUN - 1).map((_, i) => words.slice(i, i + RUN).join(" ")));
 }

@@ -15,8 +15,8 @@ export function sayDifference(compared: readonly FieldComparison[]): string {
           ? []
           : change.kind === "words"
             ? [
-                `- ${textOf({ type: "line", content: change.runs.flatMap((run) => runSide(run, "before")) })}`,
-                `+ ${textOf({ type: "line", content: change.runs.flatMap((run) => runSide(run, "after")) })}`,
+                `- ${textOf({ type: "paragraph", content: change.runs.flatMap((run) => runSide(run, "before")) })}`,
+                `+ ${textOf({ type: "paragraph", content: change.runs.flatMap((run) => runSide(run, "after")) })}`,
               ]
             : change.changes.flatMap(passages);
       return lines.length > 0 ? [`${name}:\n${lines.join("\n")}`] : [];

@@ -3,7 +3,8 @@ import { type Checked, type Checks, checkEdition } from "#core/release/edition.t
 import { isOfRight } from "#core/release/preflight.ts";
 import { lineage } from "#core/sections/tree.ts";
 import { alike } from "#core/text/alike.ts";
-import { type Content, countFields, type Field, forReaders, isManuscript } from "#core/text/fields.ts";
+import type { Block } from "#core/text/block.ts";
+import { type Content, type Field, forReaders, isManuscript } from "#core/text/fields.ts";
 import { linksOf } from "#core/text/links.ts";
 import { textOf } from "#core/text/plain.ts";
 import { visible } from "../access/visible.ts";
@@ -25,6 +26,7 @@ export interface Bound {
   author: string;
   fields: readonly Field[];
   content: Content;
+  words: number;
   /** Whether readers of the site see the piece; only then its pictures have an address of their own. */
   live: boolean;
 }
@@ -32,16 +34,19 @@ export interface Bound {
 /** What of an edition is looked at. */
 type Of = Pick<OpenedEdition, "row" | "channel" | "items" | "signatures">;
 
-/** The words of a content for readers, as so many words and as plain text. */
-export function saidIn(fields: readonly Field[], content: Content): { words: number; text: string } {
-  const shown = forReaders(fields);
-  const counts = countFields(content);
-  const texts = shown.filter((field) => isManuscript(content.fields[field.key]));
-  return {
-    words: texts.reduce((sum, field) => sum + (counts[field.key] ?? 0), 0),
-    text: texts.map((field) => textOf(content.fields[field.key] as Parameters<typeof textOf>[0])).join("\n"),
-  };
-}
+/** How many words a version has for readers, by what was counted when it was saved. */
+export const wordsOf = (fields: readonly Field[], counted: Readonly<Record<string, number>>): number =>
+  forReaders(fields)
+    .filter((field) => field.type === "manuscript")
+    .reduce((sum, field) => sum + (counted[field.key] ?? 0), 0);
+
+/** The texts of a content for readers, as plain text. */
+const textIn = (fields: readonly Field[], content: Content): string =>
+  forReaders(fields)
+    .map((field) => content.fields[field.key])
+    .filter(isManuscript)
+    .map((text) => textOf(text as Block))
+    .join("\n");
 
 /** Slugs of pieces an address of the reader site leads to. */
 const slugIn = (address: string, baseUrl: string): string | null =>
@@ -103,7 +108,7 @@ export async function editionContents(
     const [one, drawn] = [facts[i], rows.find((known) => known.id === item.pieceId)];
     if (!one || !drawn) return [];
     const expected = ways.get(item.pieceId)?.expected ?? null;
-    const { words } = saidIn(one.kind.fields, one.version.content);
+    const words = wordsOf(one.kind.fields, one.version.words);
     return [
       {
         item,
@@ -129,7 +134,7 @@ export async function editionContents(
   const said = shown.map(({ item, facts: one }) => ({
     id: item.pieceId,
     title: one.piece.title,
-    text: saidIn(one.kind.fields, one.version.content).text,
+    text: textIn(one.kind.fields, one.version.content),
   }));
   return {
     items: shown.map(({ facts: _, ...rest }) => rest),
@@ -190,14 +195,14 @@ export async function boundPieces(
   const byPiece = new Map(rows.map((one) => [one.id, one]));
   const wanted = items.flatMap((item) => item.versionId ?? byPiece.get(item.pieceId)?.current ?? []);
   const versions = await db
-    .select({ id: version.id, content: version.content })
+    .select({ id: version.id, content: version.content, words: version.words })
     .from(version)
     .where(inArray(version.id, wanted));
-  const contents = new Map(versions.map((one) => [one.id, one.content]));
+  const contents = new Map(versions.map((one) => [one.id, one]));
   return items.flatMap((item): Bound[] => {
     const of = byPiece.get(item.pieceId);
-    const content = of && contents.get(item.versionId ?? of.current);
-    if (!of || !content) return [];
+    const shown = of && contents.get(item.versionId ?? of.current);
+    if (!of || !shown) return [];
     return [
       {
         pieceId: item.pieceId,
@@ -205,7 +210,8 @@ export async function boundPieces(
         part: item.part,
         author: of.author,
         fields: forReaders(of.fields),
-        content,
+        content: shown.content,
+        words: wordsOf(of.fields, shown.words),
         live: of.live !== null,
       },
     ];

@@ -11,7 +11,7 @@ import { bodyHtml } from "../reader/shown.ts";
 import { editionName } from "../release/ahead.ts";
 import { loadChannel, loadChannels, seesTo } from "../release/channels.ts";
 import type { Viewer } from "../viewer.ts";
-import { boundPieces, editionContents, saidIn, sectionsOf } from "./contents.ts";
+import { boundPieces, editionContents, sectionsOf, wordsOf } from "./contents.ts";
 import {
   type Gathering,
   isGathering,
@@ -228,13 +228,13 @@ async function wentOut(db: Queryable, viewer: Viewer, editionId: string) {
     editionId,
     bound.map((one) => one.pieceId),
   );
-  return bound.map(({ pieceId, slug, part, author, fields, content, live }) => ({
+  return bound.map(({ pieceId, slug, part, author, fields, content, words, live }) => ({
     pieceId,
     slug,
     part,
     author,
     title: content.title,
-    words: saidIn(fields, content).words,
+    words,
     /** As it went out, by our own renderer, which escapes everything. */
     html: bodyHtml({ fields, content }, filesBelow("")),
     live,
@@ -353,9 +353,7 @@ export async function couldCome(db: Queryable, viewer: Viewer, channel: Gatherin
     ...one,
     ready: stateKind === "ready" || stateKind === "live",
     part: partFor(channel.editions, { kindId, sectionIds: sectionsOf(viewer, sectionId) }),
-    words: fields
-      .filter((field) => !field.free && field.type === "manuscript")
-      .reduce((sum, field) => sum + (words[field.key] ?? 0), 0),
+    words: wordsOf(fields, words),
   }));
 }
 
