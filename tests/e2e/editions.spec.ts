@@ -138,14 +138,14 @@ test("what is not ready is said, a date is moved, an edition is opened again and
   await panel.getByRole("button", { name: "Move it" }).click();
   await expect(ilda.getByText("leaves Wed 9 Dec, 07:00")).toBeVisible();
   await ilda.getByRole("link", { name: "Drop it" }).click();
-  await expect(ilda.getByLabel("Why")).toBeFocused();
+  await expect(ilda.getByRole("textbox", { name: "Why" })).toBeFocused();
   await ilda.keyboard.press("Escape");
   await ilda.keyboard.press("Escape");
   await expect(ilda.getByRole("region", { name: /^Drop/ })).toHaveCount(0);
   await ilda.goto(address);
   await ilda.getByRole("link", { name: "Drop it" }).click();
   await accessible(ilda);
-  await ilda.getByLabel("Why").fill("There is no bulletin on a Wednesday.");
+  await ilda.getByRole("textbox", { name: "Why" }).fill("There is no bulletin on a Wednesday.");
   await ilda.getByRole("button", { name: "Drop it" }).click();
   await ilda.waitForURL("/editions");
   expect((await ilda.goto(address))?.status()).toBe(404);
