@@ -164,7 +164,7 @@ test("a piece is put into an edition from its own page, and through a channel at
     .first();
   const title = (await ready.textContent()) ?? "";
   await ready.click();
-  await expect(ilda.getByRole("heading", { level: 1 })).toBeVisible();
+  await ilda.waitForURL(/\/pieces\/[^?]+/);
   const piece = new URL(ilda.url()).pathname;
   await ilda.goto(`${piece}?do=through`);
   await accessible(ilda);
@@ -204,7 +204,7 @@ test("who sees to no editions looks, and cannot touch; what was corrected since 
   await accessible(lene);
   await lene.context().grantPermissions(["clipboard-read", "clipboard-write"]);
   await lene.getByRole("button", { name: "Copy just the difference" }).click();
-  await expect(lene.getByText("Copied.")).toBeVisible();
+  await expect(lene.getByRole("status").filter({ hasText: "Copied." })).toBeVisible();
   expect(await lene.evaluate(() => navigator.clipboard.readText())).toMatch(/^Item:\n- .+\n\+ .*the upper/);
   await lene.context().close();
 });
