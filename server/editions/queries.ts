@@ -121,10 +121,20 @@ export async function editionsToSign(db: Queryable, viewer: Viewer) {
     )
     .orderBy(asc(edition.at))
     .limit(SIGNED);
-  return rows.flatMap(({ signed, ...row }) => {
+  if (rows.length === 0) return [];
+  const signed = await db
+    .select({ editionId: editionSignature.editionId, signerId: editionSignature.signerId })
+    .from(editionSignature)
+    .where(
+      inArray(
+        editionSignature.editionId,
+        rows.map((row) => row.id),
+      ),
+    );
+  return rows.flatMap((row) => {
     const of = channels.find((one) => one.channel.key === row.channel);
-    const done: string[] = signed === null ? [] : JSON.parse(signed);
-    if (!of?.signs.some((id) => !done.includes(id))) return [];
+    const isOpen = (id: string) => !signed.some((one) => one.editionId === row.id && one.signerId === id);
+    if (!of?.signs.some(isOpen)) return [];
     return [{ ...row, name: editionName(of.channel.editions, row.number) }];
   });
 }

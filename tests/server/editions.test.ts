@@ -166,6 +166,10 @@ test("who is to sign an edition has it on their turn, and so has who stands in, 
   expect(await turn("petra")).toHaveLength(1);
   await signed(49, await ready("Three"));
   expect(await turn("petra")).toHaveLength(1);
+  accepted(await fill(world, 50, [await ready("Four")]));
+  accepted(await sign(50, "ilda"));
+  expect(await turn("ilda")).toEqual(["Bulletin 48: 1 of 2"]);
+  expect(await turn("petra")).toEqual(["Bulletin 48: 1 of 2", "Bulletin 50: 1 of 1"]);
 });
 
 test("what is not ready is not signed, and named", async () => {
