@@ -103,9 +103,6 @@ export async function editionsToSign(db: Queryable, viewer: Viewer) {
       number: edition.number,
       at: edition.at,
       closesAt: edition.closesAt,
-      signed: sql<
-        string | null
-      >`(SELECT JSON_ARRAYAGG(${editionSignature.signerId}) FROM ${editionSignature} WHERE ${editionSignature.editionId} = ${edition.id})`,
       ...counts(viewer),
     })
     .from(edition)
