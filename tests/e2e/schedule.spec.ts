@@ -95,6 +95,51 @@ test("by pointer it is carried too; whoever moves what somebody else moved meanw
   await kai.context().close();
 });
 
+test("a month is planned: what is ready is put onto its days by pointer, or by keyboard alone", async () => {
+  await ilda.goto("/schedule");
+  const waiting = ilda.getByRole("list", { name: "Ready, not planned" });
+  const [first = "", second = ""] = await waiting.getByRole("link").allTextContents();
+  const cellOf = (title: string) => ilda.getByRole("gridcell").filter({ has: ilda.getByTitle(title, { exact: true }) });
+  const dayOf = async (title: string) => (await cellOf(title).getAttribute("data-day")) ?? "";
+
+  // By pointer: from beside onto a day two weeks on.
+  const from = await waiting.getByRole("link", { name: first, exact: true }).boundingBox();
+  const day = ilda.getByRole("gridcell").and(ilda.locator("[data-day='2026-12-09']")).first();
+  const to = await day.boundingBox();
+  if (!from || !to) throw new Error("there is nothing to carry");
+  await ilda.mouse.move(from.x + 20, from.y + 8);
+  await ilda.mouse.down();
+  await ilda.mouse.move(from.x - 40, from.y + 8, { steps: 4 });
+  await ilda.mouse.move(to.x + to.width / 2, to.y + to.height / 2, { steps: 8 });
+  await expect(carrying(ilda)).toContainText(first);
+  await ilda.mouse.up();
+  await expect(ilda.getByText(`${first} moved to`).first()).toBeVisible();
+  await expect.poll(() => dayOf(first)).toBe("2026-12-09");
+  await expect(waiting.getByRole("link", { name: first, exact: true })).toHaveCount(0);
+
+  // By keyboard alone: taken up where it waits, carried by days and weeks, dropped; then moved on.
+  await waiting.getByRole("link", { name: second, exact: true }).focus();
+  await ilda.keyboard.press("m");
+  await expect(carrying(ilda)).toContainText(second);
+  await expect(grid(ilda)).toBeFocused();
+  await ilda.keyboard.press("ArrowDown");
+  await ilda.keyboard.press("ArrowRight");
+  const wanted = (await (await active(ilda)).getAttribute("data-day")) ?? "";
+  await accessible(ilda);
+  await ilda.keyboard.press("Enter");
+  await expect(ilda.getByText(`${second} moved to`).first()).toBeVisible();
+  await expect.poll(() => dayOf(second)).toBe(wanted);
+  await expect(grid(ilda)).toBeFocused();
+  await walkTo(ilda, first);
+  await ilda.keyboard.press("m");
+  await ilda.keyboard.press("ArrowDown");
+  await ilda.keyboard.press("Enter");
+  await expect.poll(() => dayOf(first)).toBe("2026-12-16");
+  await ilda.reload();
+  await expect.poll(() => dayOf(first)).toBe("2026-12-16");
+  await expect.poll(() => dayOf(second)).toBe(wanted);
+});
+
 test("weeks, lanes and what is narrowed stay in the address; a day opened on a narrow screen is its list", async ({
   browser,
 }) => {

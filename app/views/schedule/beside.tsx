@@ -1,7 +1,8 @@
+import type { KeyboardEvent } from "react";
 import { Link } from "react-router";
 import { Button, TextLink } from "#app/ui/button.tsx";
 import { Aside } from "#app/ui/message.tsx";
-import { Row, Rows } from "#app/ui/rows.tsx";
+import { isForPage, Row, Rows } from "#app/ui/rows.tsx";
 import { type Setting, wouldBe } from "#core/release/carry.ts";
 import { SITE } from "#core/release/channel.ts";
 import { fromLocalInput, localDate, sameTimeOn } from "#core/time/local.ts";
@@ -203,7 +204,16 @@ export function ToConfirm({
 }
 
 /** What is ready and not planned yet: carried into the timetable, or given one on its page. */
-export function WithoutDate({ page: { beside }, carry }: { page: SchedulePage; carry: Carry }) {
+export function WithoutDate({
+  page: { beside },
+  carry,
+  takeUp,
+}: {
+  page: SchedulePage;
+  carry: Carry;
+  /** Takes something up into the timetable by keyboard. */
+  takeUp(mark: Mark): void;
+}) {
   const { now, zone } = useClock();
   if (beside.undated.length === 0) return null;
   return (
@@ -214,7 +224,15 @@ export function WithoutDate({ page: { beside }, carry }: { page: SchedulePage; c
           <Row
             key={one.pieceId}
             className={`py-1.5 text-13 ${one.schedulable ? "cursor-grab" : ""}`}
-            {...(one.schedulable && { onPointerDown: carry.press([asMark(one, now, zone)]) })}
+            {...(one.schedulable && {
+              title: "Drag it onto a day, or press m",
+              onPointerDown: carry.press([asMark(one, now, zone)], true),
+              onKeyDown: (event: KeyboardEvent) => {
+                if (event.key !== "m" || !isForPage(event)) return;
+                event.preventDefault();
+                takeUp(asMark(one, now, zone));
+              },
+            })}
           >
             <Link
               draggable={false}

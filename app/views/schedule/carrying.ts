@@ -8,6 +8,8 @@ export interface Carrying {
   /** The local day of the first of them, and the one it is held over. */
   from: string;
   day: string;
+  /** Whether it had no place yet: dropped on the very day it is wished for, it is planned. */
+  fresh: boolean;
 }
 
 /** So far a pointer goes before it carries, in pixels. */
@@ -21,7 +23,7 @@ const SLACK = 5;
 export function useCarrying(zone: string, onDrop: (carrying: Carrying) => void) {
   const [carrying, setCarrying] = useState<Carrying | null>(null);
   const held = useRef<Carrying | null>(null);
-  const pressed = useRef<{ marks: readonly Mark[]; x: number; y: number } | null>(null);
+  const pressed = useRef<{ marks: readonly Mark[]; fresh: boolean; x: number; y: number } | null>(null);
   /** Whether the pointer carried, so that letting go is no click. */
   const carried = useRef(false);
   const dropped = useRef(onDrop);
@@ -32,11 +34,11 @@ export function useCarrying(zone: string, onDrop: (carrying: Carrying) => void) 
       setCarrying(next);
     };
     return {
-      take(marks: readonly Mark[]) {
+      take(marks: readonly Mark[], fresh = false) {
         const [first] = marks;
         if (!first) return;
         const from = localDate(first.at, zone);
-        set({ marks, from, day: from });
+        set({ marks, from, day: from, fresh });
       },
       over(day: string) {
         if (held.current && held.current.day !== day) set({ ...held.current, day });
@@ -44,15 +46,17 @@ export function useCarrying(zone: string, onDrop: (carrying: Carrying) => void) 
       drop() {
         const now = held.current;
         set(null);
-        if (now && now.day !== now.from) dropped.current(now);
+        if (now && (now.fresh || now.day !== now.from)) dropped.current(now);
       },
       back: () => set(null),
       /** Lets something be taken up by pointer. */
-      press: (marks: readonly Mark[]) => (event: PointerEvent) => {
-        carried.current = false;
-        if (event.button !== 0 || event.pointerType === "touch" || marks.length === 0) return;
-        pressed.current = { marks, x: event.clientX, y: event.clientY };
-      },
+      press:
+        (marks: readonly Mark[], fresh = false) =>
+        (event: PointerEvent) => {
+          carried.current = false;
+          if (event.button !== 0 || event.pointerType === "touch" || marks.length === 0) return;
+          pressed.current = { marks, fresh, x: event.clientX, y: event.clientY };
+        },
       /** Whether what was just let go of had been carried: then it is no click. */
       wasCarried: () => carried.current,
     };
@@ -64,7 +68,7 @@ export function useCarrying(zone: string, onDrop: (carrying: Carrying) => void) 
       if (!held.current) {
         if (Math.hypot(event.clientX - start.x, event.clientY - start.y) < SLACK) return;
         carried.current = true;
-        acts.take(start.marks);
+        acts.take(start.marks, start.fresh);
       }
       const cell = document.elementFromPoint(event.clientX, event.clientY)?.closest<HTMLElement>("[data-day]");
       if (cell?.dataset.day) acts.over(cell.dataset.day);

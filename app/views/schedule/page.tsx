@@ -99,6 +99,13 @@ export function ScheduleView({ packed }: { packed: Packed<SchedulePage> }) {
     if (day < listFrom || day >= listUntil) show(day);
     requestAnimationFrame(() => document.querySelector<HTMLElement>("[data-opened]")?.focus());
   };
+  const takeUp = (mark: Mark) => {
+    const day = days.indexOf(localDate(mark.at, zone));
+    setCursor((was) => ({ ...was, day: Math.max(0, day) }));
+    carry.take([mark], true);
+    carry.over(days[Math.max(0, day)] ?? "");
+    document.querySelector<HTMLElement>("[role=grid]")?.focus();
+  };
   const leave = () => {
     setOpened(null);
     document.querySelector<HTMLElement>("[role=grid]")?.focus();
@@ -169,7 +176,7 @@ export function ScheduleView({ packed }: { packed: Packed<SchedulePage> }) {
           />
         )}
         <ToConfirm page={page} confirm={sent.confirm} busy={sent.busy} />
-        <WithoutDate page={page} carry={carry} />
+        <WithoutDate page={page} carry={carry} takeUp={takeUp} />
         <LookAt page={page} saying={saying} show={show} />
         {by === "section" && site && !site.windowed && site.lookout.rhythms.length === 0 && (
           <p className="text-12 text-rail">
