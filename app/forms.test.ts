@@ -169,15 +169,20 @@ test.each<[string, ReturnType<typeof ledgerFilter>]>([
 });
 
 test.each<[string, string[], string[], string[]]>([
-  ["nothing", [], ["/turn", "/pieces", "/schedule"], []],
-  ["workflow.edit", ["workflow.edit"], ["/turn", "/pieces", "/schedule", "/workflows"], []],
+  ["nothing", [], ["/turn", "/pieces", "/schedule", "/editions"], []],
+  ["workflow.edit", ["workflow.edit"], ["/turn", "/pieces", "/schedule", "/editions", "/workflows"], []],
   [
     "section.edit",
     ["section.edit"],
-    ["/turn", "/pieces", "/schedule", "/publication"],
+    ["/turn", "/pieces", "/schedule", "/editions", "/publication"],
     ["/publication/sections", "/publication/kinds"],
   ],
-  ["ledger.read", ["ledger.read"], ["/turn", "/pieces", "/schedule", "/publication"], ["/publication/record"]],
+  [
+    "ledger.read",
+    ["ledger.read"],
+    ["/turn", "/pieces", "/schedule", "/editions", "/publication"],
+    ["/publication/record"],
+  ],
 ])("who may %s sees only the places that are theirs", (_, permissions, places, rooms) => {
   const grant = { id: "g", group: null, roleKey: "r", roleName: "R", permissions, scope: { kind: "publication" } };
   const always = { from: null, until: null, publishFrom: null, publishUntil: null };
