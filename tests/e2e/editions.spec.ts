@@ -94,7 +94,7 @@ test("from gathering to hand-over: filled by rule, ordered by keyboard and point
   await expect(ilda.getByText(/is signed as it is/)).toBeVisible();
   await expect(handle(ilda, first)).toHaveCount(0);
   const ansel = await signIn(browser, "Ansel Brio");
-  await ansel.getByRole("link", { name: await ilda.getByRole("heading", { level: 1 }).innerText() }).click();
+  await ansel.getByRole("link", { name: (await ilda.getByRole("heading", { level: 1 }).textContent()) ?? "" }).click();
   await ansel.getByRole("button", { name: "Sign off" }).click();
   await expect(ansel.getByRole("listitem").filter({ hasText: /^Ansel Brio ?today/ })).toBeVisible();
   await ansel.context().close();
