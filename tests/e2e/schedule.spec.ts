@@ -181,7 +181,8 @@ test("windows are written and drawn, what they would move is shown first, and a 
   await expect(ilda.getByText("Kept. No release moved.")).toBeVisible();
 
   await ilda.goto("/schedule");
-  const planned = ilda.locator("td .cursor-grab[title]").first();
+  // A whole edition has its date on its own page.
+  const planned = ilda.locator("td .cursor-grab[title]:not([title^='Bulletin '], [title^='Quarterly '])").first();
   await planned.click();
   await ilda.getByRole("link", { name: "Another time" }).first().click();
   const panel = ilda.getByRole("region", { name: "Plan the release" });
