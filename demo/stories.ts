@@ -4,7 +4,7 @@ import { SETTLEMENTS } from "#core/remarks/thread.ts";
 import type { Block } from "#core/text/block.ts";
 import { type Content, isManuscript, type Value } from "#core/text/fields.ts";
 import { type Patch, patchBetween } from "#core/text/splice.ts";
-import { arriveBy, due } from "#core/time/due.ts";
+import { due } from "#core/time/due.ts";
 import { localDate } from "#core/time/local.ts";
 import { type State, stateOf, transitionOf, type Workflow } from "#core/workflow/document.ts";
 import type { Database } from "#server/db/client.ts";
@@ -21,52 +21,16 @@ import { remark, reply } from "#server/remarks/commands.ts";
 import { settleThread } from "#server/remarks/settle.ts";
 import { savePiece } from "#server/text/commands.ts";
 import type { Act } from "#server/write.ts";
-import { type DemoPicture, track } from "./pictures.ts";
+import { track } from "./pictures.ts";
+import { type Plot, plots, type Stage, working } from "./plots.ts";
 import { remarksOn } from "./remarks.ts";
 import { calendar } from "./setting.ts";
-import {
-  type Chance,
-  chance,
-  content,
-  FOR_THE_BULLETIN,
-  pick,
-  remarkWords,
-  returnNote,
-  sendNote,
-  title,
-} from "./texts.ts";
+import { chance, content, pick, remarkWords, returnNote, sendNote } from "./texts.ts";
 
 const DAY = 86_400_000;
 const HOUR = 3_600_000;
-const PIECES = 120;
-const RECENT = 72;
 /** The kinds of piece that have a picture. */
 const PICTURED = ["route-guide", "hut-page", "feature"];
-
-/** What the stories play in. */
-export interface Stage {
-  now: number;
-  baseUrl: string;
-  files: string;
-  pictures: readonly DemoPicture[];
-  person(key: string): string;
-  section(key: string): string;
-  kind(key: string): string;
-}
-
-interface Plot {
-  kind: string;
-  section: string;
-  author: string;
-  begins: number;
-  /** How quick its people are: 1 takes exactly the time allowed. */
-  pace: number;
-  returns: number;
-  random: Chance;
-  title: string;
-  /** What is special about it, if anything. */
-  turn?: "held" | "revised" | "parked" | "ready";
-}
 
 /** A story tells at which instant it goes on; between two yields it acts through the server's own commands. */
 type Story = AsyncGenerator<number, void, number>;
@@ -88,85 +52,6 @@ export async function tellTheYear(db: Database, stage: Stage): Promise<void> {
     const step = await next.story.next(next.at);
     if (!step.done) running.push({ at: Math.round(step.value), story: next.story });
   }
-}
-
-function plots(stage: Stage): Plot[] {
-  const random = chance(20261124);
-  const counts = new Map<string, number>();
-  const choices = [
-    { kind: "route-guide", sections: ["high-routes", "family-walks", "winter"], weight: 42 },
-    { kind: "hut-page", sections: ["huts"], weight: 16 },
-    { kind: "safety-notice", sections: ["safety"], weight: 14 },
-    { kind: "bulletin-item", sections: ["bulletin"], weight: 18 },
-    { kind: "feature", sections: ["features", "columns"], weight: 10 },
-  ];
-  const bag = choices.flatMap((choice) => Array<(typeof choices)[number]>(choice.weight).fill(choice));
-  return Array.from({ length: PIECES }, (_, i): Plot => {
-    const choice = pick(bag, random);
-    const n = counts.get(choice.kind) ?? 0;
-    counts.set(choice.kind, n + 1);
-    const span = choice.kind === "feature" ? 70 : choice.kind === "safety-notice" ? 3 : 24;
-    const ago = i < PIECES - RECENT ? 30 + random() * 290 : random() * span;
-    return {
-      kind: choice.kind,
-      section: pick(choice.sections, random),
-      author: pick(["tobia", "noor", "mina"], random),
-      begins: working(stage.now - ago * DAY),
-      pace: 0.3 + random() * 1.15,
-      returns: random() < 0.25 ? 1 + Math.floor(random() * 2) : 0,
-      random: chance(i + 7),
-      title: title(choice.kind, n),
-      ...(i % 41 === 5 ? { turn: "revised" as const } : i === PIECES - 3 ? { turn: "parked" as const } : {}),
-    };
-  }).concat([
-    {
-      kind: "hut-page",
-      section: "huts",
-      author: "noor",
-      begins: working(stage.now - 9 * DAY),
-      pace: 0.3,
-      returns: 0,
-      random: chance(5),
-      title: "Rifugio Larice: winter opening",
-      turn: "held",
-    },
-    {
-      kind: "route-guide",
-      section: "winter",
-      author: "tobia",
-      begins: working(stage.now - 26 * DAY),
-      pace: 0.5,
-      returns: 2,
-      random: chance(99),
-      title: "Snowshoe loop at Prato Alto",
-    },
-    ...["The smugglers' stairs above Rocca Doro", "The upper balcony of Torre Vella"].map(
-      (name, i): Plot => ({
-        kind: "route-guide",
-        section: "high-routes",
-        author: "noor",
-        begins: working(stage.now - (24 + i) * DAY),
-        pace: 0.3,
-        returns: 0,
-        random: chance(131 + i),
-        title: name,
-        turn: "ready",
-      }),
-    ),
-    ...FOR_THE_BULLETIN.map(
-      (name, i): Plot => ({
-        kind: "bulletin-item",
-        section: "bulletin",
-        author: i % 2 === 0 ? "noor" : "mina",
-        begins: working(stage.now - (9 + (i % 3)) * DAY),
-        pace: 0.4,
-        returns: 0,
-        random: chance(211 + i),
-        title: name,
-        turn: "ready",
-      }),
-    ),
-  ]);
 }
 
 async function* tell(db: Database, stage: Stage, plot: Plot): Story {
@@ -366,7 +251,6 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
   }
 }
 
-/** A save of everything a content holds. */
 /** A text of which the middle was written anew. */
 function mended(before: Value | undefined, fresh: Value | undefined): Value {
   const [was, now] = [before, fresh].map((value) => (isManuscript(value) ? ((value as Block).content ?? []) : []));
@@ -374,6 +258,7 @@ function mended(before: Value | undefined, fresh: Value | undefined): Value {
   return { type: "doc", content: (was ?? []).toSpliced(middle, 1, ...(now ?? []).slice(0, 1)) };
 }
 
+/** A save of everything a content holds. */
 const whole = (all: Content) => patchBetween({ title: "", fields: {} }, all) as Patch;
 
 async function where(
@@ -403,8 +288,6 @@ function spend(now: number, state: { take?: string | undefined }, plot: Plot): n
   return working(now + Math.max(HOUR / 2, allowed * plot.pace * (0.6 + plot.random() * 0.6)));
 }
 
-/** The first open moment at or after an instant. */
-const working = (at: number) => Math.max(at, arriveBy(calendar, due(calendar, at, "0.25wh"), "0.25wh"));
 const morning = (at: number) => due(calendar, Math.round(at), "1wh");
 const evening = (at: number) => due(calendar, Math.round(at), "0wd");
 

@@ -1,8 +1,9 @@
 import { redirect } from "react-router";
 import { v7 } from "uuid";
 import { z } from "zod";
+import { editionAt } from "#app/edition-desk.ts";
 import { form, formKeyOf, formNamed, type PageForm, someMoment } from "#app/forms.ts";
-import { answered, guarded, notFound, requireViewer } from "#app/request.ts";
+import { answered, guarded, requireViewer } from "#app/request.ts";
 import { EditionView } from "#app/views/editions/edition.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import {
@@ -18,22 +19,18 @@ import {
   takeOutInput,
 } from "#server/editions/commands.ts";
 import { releaseEdition, releaseInput } from "#server/editions/leaving.ts";
-import { correctedPiece, editionPage } from "#server/editions/queries.ts";
+import { correctedPiece } from "#server/editions/past.ts";
 import { reopenEdition, reopenInput, signEdition, signInput } from "#server/editions/signing.ts";
 import type { Viewer } from "#server/viewer.ts";
 import type { Route } from "./+types/edition.ts";
 
-export async function loader({ context, request, params }: Route.LoaderArgs) {
-  const viewer = await requireViewer(context, request);
-  const page = await editionPage(context.db, viewer, params.channel, numberIn(params.number), context);
-  if (!page) throw notFound();
-  const asked = z.uuid().safeParse(new URL(request.url).searchParams.get("corrected"));
-  const corrected = page.out && asked.success ? await correctedPiece(context.db, viewer, page.id, asked.data) : null;
+export async function loader(asked: Route.LoaderArgs) {
+  const { viewer, page } = await editionAt(asked);
+  const wanted = z.uuid().safeParse(new URL(asked.request.url).searchParams.get("corrected"));
+  const corrected =
+    page.out && wanted.success ? await correctedPiece(asked.context.db, viewer, page.id, wanted.data) : null;
   return { page, corrected, formKey: v7() };
 }
-
-/** The number of an edition as its address says it; 0, which none has, where it says none. */
-const numberIn = (text: string) => (/^[1-9]\d{0,6}$/.test(text) ? Number(text) : 0);
 
 const formsOf = ({ zone }: Viewer): Record<string, PageForm> => ({
   fill: form(fillInput, fillEdition, true),

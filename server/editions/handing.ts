@@ -1,16 +1,15 @@
 import { Readable } from "node:stream";
 import { ZipFile } from "yazl";
 import { inParts } from "#core/release/edition.ts";
-import { fileUses } from "#core/text/files.ts";
 import { counted } from "#core/words/say.ts";
-import type { DocumentPictures, Gathered } from "../apart/docx-out.ts";
+import type { Gathered } from "../apart/docx-out.ts";
 import type { EDITION_WRITERS } from "../apart/edition-out.ts";
 import { apart } from "../apart/pool.ts";
 import type { Queryable } from "../db/client.ts";
-import { documentPicture } from "../files/store.ts";
+import { picturesOf } from "../exchange/document-pictures.ts";
 import type { Viewer } from "../viewer.ts";
 import { type Bound, boundPieces } from "./contents.ts";
-import type { editionPage } from "./queries.ts";
+import type { editionPage } from "./page.ts";
 
 /** The forms an edition is handed over in, with their media types. */
 export const HANDED = {
@@ -54,38 +53,22 @@ async function gather(
   return { gathered: { title: page.name, note, parts }, bound };
 }
 
-/** An edition in one form. Whoever asks has been shown it. @param who who asks, by id @throws GivenUp where it takes too long */
+/** An edition in one form. Whoever asks has been shown it. @throws GivenUp where it takes too long, or shows too many pictures */
 export async function handedOver(house: House, viewer: Viewer, page: Page, form: Handed): Promise<string | Uint8Array> {
   const { gathered, bound } = await gather(house, viewer, page);
-  const pictures = form === "docx" ? await picturesOf(house, bound) : new Map();
+  const pictures = form === "docx" ? await picturesOf(house.files, bound) : new Map();
   return apart("editionOut", { form, gathered: { ...gathered, pictures } }, viewer.id);
 }
 
-async function picturesOf({ files }: Pick<House, "files">, bound: readonly Bound[]): Promise<DocumentPictures> {
-  const found: DocumentPictures = new Map();
-  for (const file of filesIn(bound)) {
-    const picture = await documentPicture(files, file);
-    if (picture) found.set(file, picture);
-  }
-  return found;
-}
-
-/** The pictures of some pieces, each once. */
-const filesIn = (bound: readonly Bound[]): string[] => [
-  ...new Set(
-    bound.flatMap(({ fields, content }) =>
-      fileUses(fields, content).flatMap(({ file, as }) => (as === "picture" ? [file] : [])),
-    ),
-  ),
-];
-
 /**
  * Everything of an edition in one ZIP file: each form, each piece as Markdown in its order, the pictures, and what is
- * in it as JSON. The pictures are read one after the other while it is sent.
+ * in it as JSON.
+ *
+ * @throws GivenUp where it takes too long, or shows too many pictures
  */
 export async function everything(house: House, viewer: Viewer, page: Page): Promise<ReadableStream<Uint8Array>> {
   const { gathered, bound } = await gather(house, viewer, page);
-  const pictures = await picturesOf(house, bound);
+  const pictures = await picturesOf(house.files, bound);
   const zip = new ZipFile();
   const stamp = { mtime: new Date(page.releasedAt ?? page.at), mode: 0o644 };
   const add = (name: string, body: string | Uint8Array) => zip.addBuffer(Buffer.from(body), name, stamp);

@@ -1,8 +1,7 @@
 import type { Content, Field } from "#core/text/fields.ts";
-import { fileUses } from "#core/text/files.ts";
 import type { DocumentPictures } from "../apart/docx-out.ts";
 import { apart } from "../apart/pool.ts";
-import { documentPicture } from "../files/store.ts";
+import { picturesOf } from "./document-pictures.ts";
 
 /** The forms a piece is handed out in, with their media types. */
 export const FORMS = {
@@ -16,7 +15,7 @@ export const FORMS = {
  *
  * @param house the folder in which files are kept, and the address at which they are found from outside
  * @param who who asks, by id
- * @throws GivenUp where it takes too long
+ * @throws GivenUp where it takes too long, or shows too much
  */
 export async function takenAlong(
   house: { files: string; baseUrl: string },
@@ -24,11 +23,6 @@ export async function takenAlong(
   form: keyof typeof FORMS,
   who: string,
 ): Promise<string | Uint8Array> {
-  const pictures: DocumentPictures = new Map();
-  for (const { file, as } of form === "docx" ? fileUses(fields, content) : []) {
-    if (as !== "picture" || pictures.has(file)) continue;
-    const picture = await documentPicture(house.files, file);
-    if (picture) pictures.set(file, picture);
-  }
+  const pictures: DocumentPictures = form === "docx" ? await picturesOf(house.files, [{ fields, content }]) : new Map();
   return apart("write", { form, taken: { fields, content, pictures, baseUrl: house.baseUrl } }, who);
 }

@@ -2,11 +2,11 @@ import { and, eq } from "drizzle-orm";
 import { editionSignature, ledger, piece, released } from "#server/db/schema/index.ts";
 import { dropEdition, makeEdition, moveEdition, orderEdition, takeOut } from "#server/editions/commands.ts";
 import { leaveEdition, releaseEdition } from "#server/editions/leaving.ts";
-import { editionPage, editionsList, editionsToSign } from "#server/editions/queries.ts";
+import { editionPage } from "#server/editions/page.ts";
+import { editionsList, editionsToSign } from "#server/editions/queries.ts";
 import { reopenEdition, signEdition } from "#server/editions/signing.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
-import { decide } from "#server/passage/deciding.ts";
 import { addAbsences, nameStandIn } from "#server/people/absence.ts";
 import { deletePiece } from "#server/pieces/deleting.ts";
 import { listReleased } from "#server/reader/queries.ts";
@@ -16,6 +16,7 @@ import { bulletin, channelRevision, editionAt, editionsOf, fill, inIt } from "..
 import { worker } from "../support/worker.ts";
 import {
   accepted,
+  approved,
   begin,
   bindReview,
   codeOf,
@@ -25,7 +26,6 @@ import {
   look,
   MORNING,
   makeWorld,
-  send,
   type World,
 } from "../support/world.ts";
 
@@ -39,17 +39,6 @@ afterEach(() => world.close());
 
 const at = (text: string) => Date.parse(text);
 
-async function approve(id: string, when = MORNING) {
-  const { version } = await look(world, id);
-  const wanted = { pieceId: id, versionHash: version.hash, verdict: "approve" as const, note: "" };
-  accepted(await decide(world.act("wim", when), wanted));
-}
-async function ready(title?: string) {
-  const { id } = await begin(world, title);
-  accepted(await send(world, id, "tobia", "send"));
-  await approve(id);
-  return id;
-}
 const on = async (number: number) => {
   const { id, revision } = await editionAt(world, number);
   return { editionId: id, revision };
@@ -84,7 +73,11 @@ test("editions are made ahead by the rhythm, numbered on, each closing so long b
 });
 
 test("filled by rule, ordered by two at once, emptied; what has no date gets that of its edition", async () => {
-  const [one, two, three] = [await ready("One"), await ready("Two"), await ready("Three")];
+  const [one, two, three] = [
+    await approved(world, "One"),
+    await approved(world, "Two"),
+    await approved(world, "Three"),
+  ];
   expect(accepted(await fill(world, 48, [one, two, three])).added).toBe(3);
   expect(accepted(await fill(world, 48, [one])).added).toBe(0);
   expect((await look(world, one)).piece.publishAt).toBe(at("2026-11-26T06:00Z"));
@@ -103,7 +96,7 @@ test("filled by rule, ordered by two at once, emptied; what has no date gets tha
 });
 
 test("in two editions of one channel only where one says so; then it leaves the other", async () => {
-  const id = await ready();
+  const id = await approved(world);
   accepted(await fill(world, 48, [id]));
   expect(codeOf(await fill(world, 49, [id]))).toBe("elsewhere");
   accepted(await fill(world, 49, [id], "ilda", { instead: "true" }));
@@ -112,14 +105,14 @@ test("in two editions of one channel only where one says so; then it leaves the 
 });
 
 test("out of a signed edition nothing is taken for another", async () => {
-  const id = await ready();
+  const id = await approved(world);
   await signed(48, id);
   expect(codeOf(await fill(world, 49, [id], "ilda", { instead: "true" }))).toBe("signed");
   expect(await inIt(world, 48)).toEqual([id]);
 });
 
 test("once it has closed nothing enters without a reason, which is shown", async () => {
-  const id = await ready();
+  const id = await approved(world);
   const { id: editionId, closesAt } = await editionAt(world, 48);
   const late = world.act("ilda", closesAt + 60_000);
   const { fillEdition } = await import("#server/editions/commands.ts");
@@ -129,7 +122,7 @@ test("once it has closed nothing enters without a reason, which is shown", async
 });
 
 test("signed by the channel's people, a stand-in for who is away; contents and order stay until it is opened again", async () => {
-  const [one, two] = [await ready("One"), await ready("Two")];
+  const [one, two] = [await approved(world, "One"), await approved(world, "Two")];
   accepted(await fill(world, 48, [one, two]));
   expect(codeOf(await sign(48, "kai"))).toBe("not-a-signer");
   expect(accepted(await sign(48, "ilda")).whole).toBe(false);
@@ -144,7 +137,7 @@ test("signed by the channel's people, a stand-in for who is away; contents and o
     { name: "Ilda Marenzi", by: null },
     { name: "Lene Quist", by: "Petra Holmqvist" },
   ]);
-  expect(codeOf(await fill(world, 48, [await ready("Three")]))).toBe("signed");
+  expect(codeOf(await fill(world, 48, [await approved(world, "Three")]))).toBe("signed");
   const order = { editionId: (await on(48)).editionId, pieceId: one, part: "lead", before: "" };
   expect(codeOf(await orderEdition(world.act("ilda"), order))).toBe("signed");
   accepted(await reopenEdition(world.act("ilda"), { ...(await on(48)), note: "One more." }));
@@ -157,16 +150,16 @@ test("who is to sign an edition has it on their turn, and so has who stands in, 
   const turn = async (who: string) =>
     (await editionsToSign(world.db, await world.viewer(who))).map((one) => `${one.name}: ${one.ready} of ${one.all}`);
   expect(await turn("lene")).toEqual([]);
-  accepted(await fill(world, 48, [await ready("One"), (await begin(world, "Two")).id]));
+  accepted(await fill(world, 48, [await approved(world, "One"), (await begin(world, "Two")).id]));
   expect(await turn("lene")).toEqual(["Bulletin 48: 1 of 2"]);
   expect(await turn("petra")).toEqual([]);
   accepted(await nameStandIn(world.act("lene"), { personId: world.id("lene"), standInId: world.id("petra") }));
   const days = [{ from: "2026-11-24", until: "2026-11-26" }];
   accepted(await addAbsences(world.act("lene"), { personId: world.id("lene"), days }));
   expect(await turn("petra")).toHaveLength(1);
-  await signed(49, await ready("Three"));
+  await signed(49, await approved(world, "Three"));
   expect(await turn("petra")).toHaveLength(1);
-  accepted(await fill(world, 50, [await ready("Four")]));
+  accepted(await fill(world, 50, [await approved(world, "Four")]));
   accepted(await sign(50, "ilda"));
   expect(await turn("ilda")).toEqual(["Bulletin 48: 1 of 2"]);
   expect(await turn("petra")).toEqual(["Bulletin 48: 1 of 2", "Bulletin 50: 1 of 1"]);
@@ -174,7 +167,7 @@ test("who is to sign an edition has it on their turn, and so has who stands in, 
 
 test("what is not ready is not signed, and named", async () => {
   const { id } = await begin(world, "Winter room keys");
-  accepted(await fill(world, 48, [id, await ready("One")]));
+  accepted(await fill(world, 48, [id, await approved(world, "One")]));
   const refused = await sign(48, "ilda");
   expect(refused).toMatchObject({ ok: false, refusal: { code: "not-ready" } });
   if (!refused.ok) expect(refused.refusal.sentence).toContain("“Winter room keys”");
@@ -183,7 +176,7 @@ test("what is not ready is not signed, and named", async () => {
 });
 
 test("signed, it leaves at its time: all of it, once, whichever node comes first; readers of the site see nothing of the bulletin", async () => {
-  const [one, two] = [await ready("One"), await ready("Two")];
+  const [one, two] = [await approved(world, "One"), await approved(world, "Two")];
   await signed(48, one, two);
   const time = at("2026-11-26T06:00Z");
   expect(await leave(48, time - 1)).toBe("gone");
@@ -200,7 +193,7 @@ test("signed, it leaves at its time: all of it, once, whichever node comes first
 });
 
 test("a piece returned after the edition was signed holds all of it, told ahead; in order again it leaves by hand", async () => {
-  const [one, two] = [await ready("One"), await ready("Two")];
+  const [one, two] = [await approved(world, "One"), await approved(world, "Two")];
   await signed(48, one, two);
   const { piece: row } = await look(world, one);
   accepted(await deletePiece(world.act("tobia"), { pieceId: one, revision: row.revision, note: "Twice." }));
@@ -222,7 +215,7 @@ test("a piece returned after the edition was signed holds all of it, told ahead;
 });
 
 test("nobody signed it: it is held, and says so; nobody filled it: it is dropped", async () => {
-  accepted(await fill(world, 48, [await ready()]));
+  accepted(await fill(world, 48, [await approved(world)]));
   expect(await leave(48, at("2026-11-26T06:00Z"))).toBe("held");
   expect((await page(48)).holds.join()).toMatch(/signed/);
   expect(await leave(49, at("2026-12-03T06:00Z"))).toBe("dropped");
@@ -230,7 +223,7 @@ test("nobody signed it: it is held, and says so; nobody filled it: it is dropped
 });
 
 test("moved, what was wished for with it moves along; dropped, it is free again", async () => {
-  const id = await ready();
+  const id = await approved(world);
   accepted(await fill(world, 48, [id]));
   const friday = at("2026-11-27T06:00Z");
   accepted(await moveEdition(world.act("kai"), { ...(await on(48)), at: friday }));
@@ -242,7 +235,7 @@ test("moved, what was wished for with it moves along; dropped, it is free again"
 });
 
 test("a channel with dates is given up only with them; its past stays, and nothing of it leaves", async () => {
-  accepted(await fill(world, 48, [await ready()]));
+  accepted(await fill(world, 48, [await approved(world)]));
   const wanted = { key: "bulletin", revision: await channelRevision(world) };
   expect(codeOf(await retireChannel(world.act("ilda"), { ...wanted, ends: false }))).toBe("still-dates");
   expect(accepted(await retireChannel(world.act("ilda"), { ...wanted, ends: true })).ended).toBe(6);
@@ -252,7 +245,7 @@ test("a channel with dates is given up only with them; its past stays, and nothi
 });
 
 test("through several channels, each at its own date with its own version and end", async () => {
-  const id = await ready("Both ways");
+  const id = await approved(world, "Both ways");
   await signed(48, id);
   const { piece: row } = await look(world, id);
   const later = at("2026-11-30T09:00Z");
@@ -280,7 +273,7 @@ test("through several channels, each at its own date with its own version and en
 
 test("a piece one may not see is counted, never named; who may not see all of it does not sign it", async () => {
   const { id } = await begin(world, "Ilda’s own", "ilda", MORNING, true);
-  accepted(await fill(world, 48, [id, await ready("One")]));
+  accepted(await fill(world, 48, [id, await approved(world, "One")]));
   const shown = await page(48, "lene");
   expect(shown.contents).toMatchObject({ hidden: 1 });
   expect(JSON.stringify(shown)).not.toContain("Ilda’s own");
@@ -289,7 +282,7 @@ test("a piece one may not see is counted, never named; who may not see all of it
 });
 
 test("every signature stands over the very words and order it was given for", async () => {
-  const id = await ready();
+  const id = await approved(world);
   accepted(await fill(world, 48, [id]));
   accepted(await sign(48, "ilda"));
   const [mark] = await world.db.select().from(editionSignature);

@@ -1,17 +1,16 @@
-import { buffer } from "node:stream/consumers";
 import mammoth from "mammoth";
-import { fromBuffer } from "yauzl";
 import { everything, type Handed, handedOver } from "#server/editions/handing.ts";
 import { releaseEdition } from "#server/editions/leaving.ts";
-import { correctedPiece, editionPage } from "#server/editions/queries.ts";
+import { editionPage } from "#server/editions/page.ts";
+import { correctedPiece } from "#server/editions/past.ts";
 import { signEdition } from "#server/editions/signing.ts";
-import { decide } from "#server/passage/deciding.ts";
 import { bulletin, editionAt, fill } from "../support/edition.ts";
 import {
   accepted,
+  approve,
+  approved,
   begin,
   bindReview,
-  look,
   MORNING,
   makeWorld,
   paragraph,
@@ -19,6 +18,7 @@ import {
   send,
   type World,
 } from "../support/world.ts";
+import { unzipped } from "../support/zip.ts";
 
 let world: World;
 beforeAll(async () => {
@@ -40,42 +40,10 @@ async function take(form: Handed, who?: string): Promise<Buffer> {
   const { viewer, found } = await page(who);
   return Buffer.from(await handedOver(house(), viewer, found, form));
 }
-async function unzipped(bytes: Buffer): Promise<Map<string, Buffer>> {
-  const found = new Map<string, Buffer>();
-  await new Promise<void>((done, fail) => {
-    fromBuffer(bytes, { lazyEntries: true }, (error, zip) => {
-      if (error) return fail(error);
-      zip.on("entry", (entry) =>
-        zip.openReadStream(entry, async (amiss, stream) => {
-          if (amiss) return fail(amiss);
-          found.set(entry.fileName, await buffer(stream));
-          zip.readEntry();
-        }),
-      );
-      zip.on("end", () => done());
-      zip.readEntry();
-    });
-  });
-  return found;
-}
-
-async function ready(title: string, words?: string) {
-  const { id } = await begin(world, title);
-  if (words) accepted(await save(world, id, "tobia", words));
-  accepted(await send(world, id, "tobia", "send"));
-  await approve(id);
-  return id;
-}
-async function approve(id: string) {
-  const { version } = await look(world, id);
-  const wanted = { pieceId: id, versionHash: version.hash, verdict: "approve" as const, note: "" };
-  accepted(await decide(world.act("wim"), wanted));
-}
-
 const STRANGE = "5 < 7 & *stars* _lines_ [brackets] <script>alert(1)</script> 水の道 é";
 
 test("handed over in every form, in its order, with every word; what is not ready is named and left out", async () => {
-  const [one, two] = [await ready("A & B <i>", STRANGE), await ready("Zwei")];
+  const [one, two] = [await approved(world, "A & B <i>", STRANGE), await approved(world, "Zwei")];
   const { id: late } = await begin(world, "Not yet");
   const { id: own } = await begin(world, "Ilda’s own", "ilda", MORNING, true);
   accepted(await fill(world, 48, [two], "ilda", { part: "lead" }));
@@ -136,7 +104,7 @@ test("gone out, it is handed over as it was, whatever became of its pieces; a co
   const { viewer } = await page();
   expect(await correctedPiece(world.db, viewer, editionId, zwei)).toBeNull();
   accepted(await send(world, zwei, "tobia", "send"));
-  await approve(zwei);
+  await approve(world, zwei);
   expect((await page()).found.out?.map((each) => each.corrected)).toEqual([true, false]);
   expect(await correctedPiece(world.db, viewer, editionId, zwei)).toMatchObject({
     before: { fields: { body: paragraph("The keys hang at the bus office.") } },

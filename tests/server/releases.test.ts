@@ -4,12 +4,13 @@ import { accept } from "#core/refusal.ts";
 import { accessGrant, ledger, notice, piece, release } from "#server/db/schema/index.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
 import { carryOut } from "#server/passage/carry-out.ts";
-import { decide } from "#server/passage/deciding.ts";
 import { atomFeed, FEED_ITEMS, jsonFeed, placeIn } from "#server/reader/feeds.ts";
 import { listReleased, readReleased } from "#server/reader/queries.ts";
 import { cancelRelease, planRelease } from "#server/release/commands.ts";
 import {
   accepted,
+  approve,
+  approved,
   begin,
   bindReview,
   codeOf,
@@ -32,20 +33,6 @@ afterEach(() => world.close());
 
 const AT = MORNING + 5 * HOUR;
 
-async function approve(id: string, now = MORNING) {
-  const { version } = await look(world, id);
-  accepted(
-    await decide(world.act("wim", now), { pieceId: id, versionHash: version.hash, verdict: "approve", note: "" }),
-  );
-}
-
-async function ready(title?: string) {
-  const { id } = await begin(world, title);
-  accepted(await send(world, id, "tobia", "send"));
-  await approve(id);
-  return id;
-}
-
 async function plan(id: string, who = "ilda", at = AT) {
   return planRelease(world.act(who), { pieceId: id, revision: (await look(world, id)).piece.revision, at });
 }
@@ -56,7 +43,7 @@ const job = async (id: string, now = AT) => {
 };
 
 test("what was planned leaves at its time, not before, and exactly once", async () => {
-  const id = await ready();
+  const id = await approved(world);
   const planned = accepted(await plan(id));
   expect(accepted(await job(planned.id, AT - 1))).toBe("gone");
   expect(await listReleased(world.db)).toHaveLength(0);
@@ -68,7 +55,7 @@ test("what was planned leaves at its time, not before, and exactly once", async 
 });
 
 test("those due at one time leave together; one that may not is held alone, and each is told of apart", async () => {
-  const ids = [await ready(), await ready(), await ready()] as const;
+  const ids = [await approved(world), await approved(world), await approved(world)] as const;
   const plans = [];
   for (const id of ids) plans.push(accepted(await plan(id)).id);
   await save(world, ids[1], "ilda", "Other words.");
@@ -103,7 +90,7 @@ describe("a release is held, with its reason, and its owners are told", () => {
     ],
   ];
   test.each(cases)("%s", async (_, code, happens) => {
-    const id = await ready();
+    const id = await approved(world);
     const planned = accepted(await plan(id));
     await happens(id);
     expect(accepted(await job(planned.id))).toBe("held");
@@ -122,7 +109,7 @@ describe("a release is held, with its reason, and its owners are told", () => {
 });
 
 test("a held release is planned anew once the piece is approved again, and leaves with the new text", async () => {
-  const id = await ready();
+  const id = await approved(world);
   const planned = accepted(await plan(id));
   accepted(await save(world, id, "ilda", "Other words."));
   accepted(await job(planned.id));
@@ -136,7 +123,7 @@ test("a held release is planned anew once the piece is approved again, and leave
 });
 
 test("revising a live piece leaves the released version up until the new one is released", async () => {
-  const id = await ready();
+  const id = await approved(world);
   accepted(await job(accepted(await plan(id)).id));
   const { slug } = (await look(world, id)).piece;
   accepted(await send(world, id, "tobia", "revise", { now: AT + 1 }));
@@ -144,7 +131,7 @@ test("revising a live piece leaves the released version up until the new one is 
   const text = async () => JSON.stringify((await readReleased(world.db, slug))?.content.fields);
   expect(await text()).toContain("bus office");
   accepted(await send(world, id, "tobia", "send", { now: AT + 3 }));
-  await approve(id, AT + 4);
+  await approve(world, id, "wim", AT + 4);
   expect(await text()).toContain("bus office");
   accepted(await send(world, id, "ilda", "release", { now: AT + 5 }));
   expect(await text()).toContain("Newer words");
@@ -153,7 +140,7 @@ test("revising a live piece leaves the released version up until the new one is 
 });
 
 test("releasing by hand goes through the same look, and closes the plan", async () => {
-  const id = await ready();
+  const id = await approved(world);
   accepted(await plan(id));
   accepted(await save(world, id, "ilda", "Unapproved."));
   expect(codeOf(await send(world, id, "ilda", "release"))).toBe("text-changed");
@@ -167,7 +154,7 @@ test("releasing by hand goes through the same look, and closes the plan", async 
 });
 
 test("who may not plan, a time that has passed, a piece that is not ready, taking back", async () => {
-  const id = await ready();
+  const id = await approved(world);
   expect(codeOf(await plan(id, "tobia"))).toBe("not-granted");
   expect(codeOf(await plan(id, "ilda", MORNING))).toBe("past");
   expect(codeOf(await plan((await begin(world)).id))).toBe("not-ready");
@@ -185,7 +172,7 @@ test("who may not plan, a time that has passed, a piece that is not ready, takin
 test("a feed is valid whatever was typed, says titles as text, and leads page by page to the oldest piece", async () => {
   const titles = Array.from({ length: FEED_ITEMS + 2 }, (_, i) => `Hut ${i}: <b>a & "b"</b> \u0007\u{1F3D4}\u200B]]>`);
   for (const title of titles) {
-    const id = await ready(title);
+    const id = await approved(world, title);
     accepted(await job(accepted(await plan(id)).id));
   }
   const found: string[] = [];
@@ -223,7 +210,7 @@ test("a feed is valid whatever was typed, says titles as text, and leads page by
 });
 
 test("the feeds hold what is released and nothing else", async () => {
-  const id = await ready();
+  const id = await approved(world);
   await begin(world, "A draft & nothing more");
   accepted(await job(accepted(await plan(id)).id));
   const { feed } = new XMLParser({ ignoreAttributes: false }).parse(await atomFeed(world.db, "http://elenco.test"));

@@ -2,7 +2,6 @@ import { SITE } from "#core/release/channel.ts";
 import { lookoutSchema } from "#core/release/findings.ts";
 import { alwaysOpen } from "#core/release/window.ts";
 import { doDue } from "#server/jobs/loop.ts";
-import { decide } from "#server/passage/deciding.ts";
 import { choose, listPieces } from "#server/pieces/lists.ts";
 import { saveChannel } from "#server/release/channel-changes.ts";
 import { planRelease } from "#server/release/commands.ts";
@@ -14,6 +13,7 @@ import { bulletin, editionAt, fill } from "../support/edition.ts";
 import { worker } from "../support/worker.ts";
 import {
   accepted,
+  approved,
   begin,
   bindReview,
   DAY,
@@ -43,20 +43,14 @@ async function inReview(title: string) {
   accepted(await send(world, id, "tobia", "send"));
   return id;
 }
-async function ready(title: string) {
-  const id = await inReview(title);
-  const { version } = await look(world, id);
-  accepted(await decide(world.act("wim"), { pieceId: id, versionHash: version.hash, verdict: "approve", note: "" }));
-  return id;
-}
 const plan = async (id: string, at: number, who = "ilda", more: object = {}) =>
   accepted(await planRelease(world.act(who), { pieceId: id, revision: await revisionOf(id), at, ...more }));
 
 test("what is planned, wished for, left and ends is marked; who may not see a piece sees no mark of it", async () => {
-  const planned = await ready("Planned");
-  const left = await ready("Left");
+  const planned = await approved(world, "Planned");
+  const left = await approved(world, "Left");
   const wished = await inReview("Wished for");
-  await ready("Undated");
+  await approved(world, "Undated");
   await plan(planned, MORNING + 3 * DAY);
   await plan(left, MORNING + HOUR);
   await doDue(worker(world, MORNING + HOUR), "release");
@@ -88,7 +82,7 @@ test("what is planned, wished for, left and ends is marked; who may not see a pi
 
 test("editions stand in their channel's lane, filled as far as they are ready; a whole one is moved, with what was wished for with it", async () => {
   await bulletin(world);
-  const [one, two] = [await ready("One"), await inReview("Two")];
+  const [one, two] = [await approved(world, "One"), await inReview("Two")];
   accepted(await fill(world, 48, [one, two]));
   // What leaves with an edition is marked with it alone.
   const { marks, channels } = await seen("ilda");
@@ -123,9 +117,9 @@ test("editions stand in their channel's lane, filled as far as they are ready; a
 
 test("several are moved, each answered for: what is ready by its release, the rest by its wish; what was moved meanwhile stays", async () => {
   const [one, two, stale, hidden] = [
-    await ready("One"),
+    await approved(world, "One"),
     await inReview("Two"),
-    await ready("Stale"),
+    await approved(world, "Stale"),
     (await begin(world, "Only mine", "tobia", MORNING, true)).id,
   ];
   await plan(one, MORNING + DAY, "ilda", { endsAt: MORNING + 30 * DAY });
@@ -154,7 +148,7 @@ test("several are moved, each answered for: what is ready by its release, the re
 });
 
 test("proposed dates are confirmed together by who may; a clash and a gap are found in what the viewer sees", async () => {
-  const ids = [await ready("First"), await ready("Second")];
+  const ids = [await approved(world, "First"), await approved(world, "Second")];
   const [first = "", second = ""] = ids;
   // Kai may plan, and is not named on the step to readers: it is a proposal.
   for (const id of ids) await plan(id, MORNING + 2 * DAY, "kai");

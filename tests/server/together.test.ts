@@ -8,6 +8,7 @@ import { changeDue } from "#server/passage/routing.ts";
 import { choose } from "#server/pieces/lists.ts";
 import { beginBundle, doBundle, doingInput, doingOf, fillTable, rowInput } from "#server/together/commands.ts";
 import { bundlePage, piecesOf, undoing } from "#server/together/queries.ts";
+import { bulletin, editionAt, fill, inIt } from "../support/edition.ts";
 import { worker } from "../support/worker.ts";
 import { accepted, begin, bindReview, codeOf, look, MORNING, makeWorld, send, type World } from "../support/world.ts";
 
@@ -154,6 +155,29 @@ test("many pieces told of at once are one message to each, with the note once; w
   const folds = foldNotices(await listNotices(world.db, await world.viewer("wim")));
   expect(folds[0]?.others).toHaveLength(2);
   expect(doingOf(doingInput.parse({ what: "point-out" })).ok).toBe(false);
+});
+
+test("many are put into an edition together: what cannot come in is said first, and comes in nowhere", async () => {
+  await bulletin(world);
+  const drafts = [await begin(world, "Into it, one"), await begin(world, "Into it, two")];
+  const taken = await begin(world, "In another already");
+  accepted(await fill(world, 49, [taken.id]));
+  const { id: editionId, closesAt } = await editionAt(world, 48);
+  const ids = [...drafts, taken].map((one) => one.id);
+  const doing = accepted(doingOf(doingInput.parse({ what: "edition", editionId })));
+  const id = await begun("ilda", doing, ids);
+  expect((await shown("ilda", id))?.counts).toEqual({ would: 2, refused: 1, done: 0, failed: 0 });
+  expect(await inIt(world, 48)).toEqual([]);
+  accepted(await doBundle(world.act("ilda"), { bundleId: id }));
+  await work();
+  expect((await inIt(world, 48)).sort()).toEqual(drafts.map((one) => one.id).sort());
+  expect(await inIt(world, 49)).toEqual([taken.id]);
+  expect(undoing(doing)).toBeNull();
+  // Nobody who sees to no editions, and nothing without saying which.
+  const theirs = await begun("tobia", doing, [drafts[0]?.id ?? ""]);
+  expect((await shown("tobia", theirs))?.counts).toMatchObject({ would: 0, refused: 1 });
+  expect(codeOf(doingOf(doingInput.parse({ what: "edition" })))).toBe("missing");
+  expect(closesAt).toBeGreaterThan(MORNING);
 });
 
 test("a table takes each piece its own step, to its own person, by its own date; what is left blank stays", async () => {

@@ -5,7 +5,6 @@ import { windowsSchema } from "#core/release/window.ts";
 import { piece, release } from "#server/db/schema/index.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { carryOut } from "#server/passage/carry-out.ts";
-import { decide } from "#server/passage/deciding.ts";
 import { correctionsOf, listReleased, readReleased, readWithdrawn } from "#server/reader/queries.ts";
 import { saveChannel } from "#server/release/channel-changes.ts";
 
@@ -15,6 +14,8 @@ import { setEmbargo, wishFor } from "#server/release/wishes.ts";
 import { worker } from "../support/worker.ts";
 import {
   accepted,
+  approve,
+  approved,
   begin,
   bindReview,
   codeOf,
@@ -39,14 +40,6 @@ afterEach(() => world.close());
 const at = (text: string) => Date.parse(text);
 const NIGHTS = { days: ["mon", "tue", "wed", "thu"], from: "22:00", until: "06:00" };
 
-async function ready(title?: string) {
-  const { id } = await begin(world, title);
-  accepted(await send(world, id, "tobia", "send"));
-  const { version } = await look(world, id);
-  accepted(await decide(world.act("wim"), { pieceId: id, versionHash: version.hash, verdict: "approve", note: "" }));
-  return id;
-}
-
 const on = async (id: string) => ({ pieceId: id, revision: (await look(world, id)).piece.revision });
 const plan = async (id: string, wish: number, more: object = {}, who = "ilda") =>
   planRelease(world.act(who), { ...(await on(id)), at: wish, ...more });
@@ -67,7 +60,7 @@ const planned = async (id: string) => (await world.db.select().from(release).whe
 
 test("what is wished for leaves at the next opening, with the spacing kept to what is planned; the wish is kept", async () => {
   accepted(await windows({ open: [NIGHTS], spacing: 10 }));
-  const [one, two] = [await ready("One"), await ready("Two")];
+  const [one, two] = [await approved(world, "One"), await approved(world, "Two")];
   const wish = at("2026-11-25T10:00Z");
   expect(accepted(await plan(one, wish)).at).toBe(at("2026-11-25T21:00Z"));
   expect(accepted(await plan(two, wish)).at).toBe(at("2026-11-25T21:10Z"));
@@ -78,7 +71,7 @@ test("what is wished for leaves at the next opening, with the spacing kept to wh
 
 test("outside the windows only who may and says why; a step by hand is held to the same", async () => {
   accepted(await windows({ open: [NIGHTS] }));
-  const id = await ready();
+  const id = await approved(world);
   const noon = at("2026-11-25T11:00Z");
   expect(codeOf(await plan(id, noon, { outside: "A warning." }, "kai"))).toBe("not-granted");
   expect(accepted(await plan(id, noon, { outside: "A warning." })).at).toBe(noon);
@@ -90,7 +83,7 @@ test("outside the windows only who may and says why; a step by hand is held to t
 
 test("a release whose time comes late waits for the next window and leaves then, once", async () => {
   accepted(await windows({ open: [NIGHTS] }));
-  const id = await ready();
+  const id = await approved(world);
   accepted(await plan(id, at("2026-11-25T20:00Z")));
   const row = await planned(id);
   const late = at("2026-11-26T09:00Z");
@@ -102,7 +95,7 @@ test("a release whose time comes late waits for the next window and leaves then,
 });
 
 test("other windows move what is planned for a closed time; one that never opens is refused; who may not", async () => {
-  const id = await ready();
+  const id = await approved(world);
   accepted(await plan(id, at("2026-11-25T10:00Z")));
   expect(codeOf(await windows({ open: [NIGHTS] }, "kai"))).toBe("not-granted");
   revision = 0;
@@ -114,7 +107,7 @@ test("other windows move what is planned for a closed time; one that never opens
 });
 
 test("under embargo nothing leaves, whoever plans it or takes the step; a plan it meets is held ahead of its time", async () => {
-  const id = await ready();
+  const id = await approved(world);
   accepted(await plan(id, MORNING + 2 * HOUR));
   const until = MORNING + DAY;
   expect(codeOf(await setEmbargo(world.act("tobia"), { ...(await on(id)), until, note: "" }))).toBe("not-granted");
@@ -128,7 +121,7 @@ test("under embargo nothing leaves, whoever plans it or takes the step; a plan i
 });
 
 test("what has an end goes by itself, its author hears of it before, and another end is another time", async () => {
-  const id = await ready();
+  const id = await approved(world);
   const ends = MORNING + 10 * DAY;
   expect(codeOf(await plan(id, MORNING + HOUR, { endsAt: MORNING }))).toBe("ends-first");
   accepted(await plan(id, MORNING + HOUR, { endsAt: ends }));
@@ -151,7 +144,7 @@ test("what has an end goes by itself, its author hears of it before, and another
 });
 
 test("readers of what was withdrawn are led to another piece they see; a correction is told of to them", async () => {
-  const [old, anew] = [await ready("Old keys"), await ready("New keys")];
+  const [old, anew] = [await approved(world, "Old keys"), await approved(world, "New keys")];
   for (const id of [old, anew]) accepted(await send(world, id, "ilda", "release"));
   const instead = (await look(world, anew)).piece.slug;
   const away = { ...(await on(old)), note: "Twice.", notice: "See the new page." };
@@ -161,8 +154,7 @@ test("readers of what was withdrawn are led to another piece they see; a correct
   accepted(await send(world, anew, "tobia", "revise"));
   accepted(await save(world, anew, "tobia", "The keys hang at the kiosk."));
   accepted(await send(world, anew, "tobia", "send"));
-  const { version } = await look(world, anew);
-  accepted(await decide(world.act("wim"), { pieceId: anew, versionHash: version.hash, verdict: "approve", note: "" }));
+  await approve(world, anew);
   accepted(await plan(anew, MORNING + HOUR, { correction: "The keys are at the kiosk." }));
   await doDue(worker(world, MORNING + HOUR), "release");
   expect(await correctionsOf(world.db, anew)).toMatchObject([{ words: "The keys are at the kiosk." }]);
@@ -178,7 +170,7 @@ test("a date is wished for while a piece is on its way; not of one that is plann
   expect((await look(world, id)).piece.publishAt).toBe(MORNING + 5 * DAY);
   const stale = { pieceId: id, revision: 1, at: MORNING + 6 * DAY };
   expect(codeOf(await wishFor(world.act("ilda"), stale))).toBe("stale");
-  const done = await ready("Planned");
+  const done = await approved(world, "Planned");
   accepted(await plan(done, MORNING + HOUR));
   expect(codeOf(await wishFor(world.act("ilda"), { ...(await on(done)), at: MORNING + DAY }))).toBe("planned");
   await world.db.update(piece).set({ publishAt: null }).where(eq(piece.id, done));

@@ -1,15 +1,10 @@
 import { newId } from "#server/db/schema/columns.ts";
 import { piece, stay, version } from "#server/db/schema/index.ts";
-import { decide } from "#server/passage/deciding.ts";
-import { accepted, begin, look, MORNING, send, type World } from "./world.ts";
+import { approved, look, MORNING, type World } from "./world.ts";
 
 /** Copies of one approved piece of the Bulletin, whose review is Wim's: as many as are asked for. */
 export async function layCopies(world: World, many: number): Promise<{ pieceId: string; versionId: string }[]> {
-  const { id } = await begin(world, "One of many");
-  accepted(await send(world, id, "tobia", "send"));
-  const { version: read } = await look(world, id);
-  accepted(await decide(world.act("wim"), { pieceId: id, versionHash: read.hash, verdict: "approve", note: "" }));
-  const model = await look(world, id);
+  const model = await look(world, await approved(world, "One of many"));
   const copies = Array.from({ length: many }, () => ({ pieceId: newId(), versionId: newId() }));
   await world.db
     .insert(version)

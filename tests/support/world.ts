@@ -14,6 +14,7 @@ import { newId } from "#server/db/schema/columns.ts";
 import { kind, person, piece, section, version, workflow } from "#server/db/schema/index.ts";
 import { listNotices } from "#server/notices/queries.ts";
 import { sendPiece } from "#server/passage/commands.ts";
+import { decide } from "#server/passage/deciding.ts";
 import { createPiece } from "#server/pieces/commands.ts";
 import { savePiece } from "#server/text/commands.ts";
 import { loadViewer, type Viewer } from "#server/viewer.ts";
@@ -101,7 +102,6 @@ export function accepted<T>(result: Result<T>): T {
   return result.value;
 }
 
-/** The refusal's code, or "accepted". */
 /** Waits until something holds. @throws an error when it does not come to that @param within milliseconds */
 export async function until(holds: () => boolean | Promise<boolean>, within = 100_000): Promise<void> {
   const end = Date.now() + within;
@@ -111,6 +111,7 @@ export async function until(holds: () => boolean | Promise<boolean>, within = 10
   }
 }
 
+/** The refusal's code, or "accepted". */
 export const codeOf = (result: Result<unknown>) => (result.ok ? "accepted" : result.refusal.code);
 
 export const paragraph = (text: string): Manuscript => ({
@@ -190,6 +191,21 @@ export async function begin(
     }),
   );
   return made;
+}
+
+/** Approves what somebody is asked about as it is now. */
+export async function approve(world: World, pieceId: string, who = "wim", now = MORNING): Promise<void> {
+  const { version: read } = await look(world, pieceId);
+  accepted(await decide(world.act(who, now), { pieceId, versionHash: read.hash, verdict: "approve", note: "" }));
+}
+
+/** An item of Tobia's that Wim has approved, where Wim alone reviews the Bulletin. @param words its text, where it matters */
+export async function approved(world: World, title?: string, words?: string): Promise<string> {
+  const { id } = await begin(world, title);
+  if (words !== undefined) accepted(await save(world, id, "tobia", words));
+  accepted(await send(world, id, "tobia", "send"));
+  await approve(world, id);
+  return id;
 }
 
 /** What somebody was told, the newest first, in words; of one piece where it is named. */

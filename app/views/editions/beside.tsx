@@ -1,8 +1,9 @@
-import { type ReactNode, useState } from "react";
+import { type ReactNode, useRef, useState } from "react";
 import { Link } from "react-router";
 import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { Hidden } from "#app/ui/field.tsx";
+import { useFocusAfter } from "#app/ui/focus-after.ts";
 import { Aside, Status } from "#app/ui/message.tsx";
 import { Part } from "#app/ui/page.tsx";
 import { When } from "#app/views/time/clock.tsx";
@@ -165,11 +166,20 @@ function HandedOver({ page }: { page: EditionData }) {
 function Coming({ page, formKey }: EditionProps) {
   const busy = useBusy("fill");
   const open = !page.locked;
+  const list = useRef<HTMLUListElement>(null);
+  const pressed = useRef<number | null>(null);
+  // What was put in is gone from here: the one that comes to its place is next.
+  useFocusAfter(() => {
+    const at = pressed.current;
+    pressed.current = null;
+    const left = list.current?.querySelectorAll("button") ?? [];
+    return at === null ? null : left[Math.min(at, left.length - 1)];
+  });
   return (
     <Part title="Could still come" className="">
       {page.coming.length === 0 && <Aside className="mt-1.5">Nothing else that belongs in.</Aside>}
-      <ul>
-        {page.coming.map((one) => (
+      <ul ref={list}>
+        {page.coming.map((one, i) => (
           <li key={one.id} className="flex items-center justify-between gap-3 border-b border-rule py-1 text-13">
             <span className="min-w-0">
               <Link to={`/pieces/${one.slug}`} className="block truncate hover:text-blue">
@@ -189,7 +199,14 @@ function Coming({ page, formKey }: EditionProps) {
                 className="contents"
               >
                 <Hidden name="pieces[]" value={one.id} />
-                <Button look="word" busy={busy} aria-label={`Put in ${one.title}`}>
+                <Button
+                  look="word"
+                  busy={busy}
+                  aria-label={`Put in ${one.title}`}
+                  onClick={() => {
+                    pressed.current = i;
+                  }}
+                >
                   Put in
                 </Button>
               </ActionForm>

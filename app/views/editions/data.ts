@@ -1,5 +1,6 @@
 import type { FormAnswer } from "#app/form-answer.ts";
-import type { correctedPiece, editionPage } from "#server/editions/queries.ts";
+import type { editionPage } from "#server/editions/page.ts";
+import type { correctedPiece } from "#server/editions/past.ts";
 
 /** An edition as its page shows it. */
 export type EditionData = NonNullable<Awaited<ReturnType<typeof editionPage>>>;

@@ -3,6 +3,7 @@ import type { FormAnswer } from "#app/form-answer.ts";
 import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button, ButtonLink, TextLink } from "#app/ui/button.tsx";
 import { Hidden } from "#app/ui/field.tsx";
+import { useFocusAfter } from "#app/ui/focus-after.ts";
 import { Hint, Message } from "#app/ui/message.tsx";
 import { Back } from "#app/ui/page.tsx";
 import { When } from "#app/views/time/clock.tsx";
@@ -24,7 +25,8 @@ export function EditionView({ corrected, ...props }: EditionProps & { corrected:
   const doing = words.get("do");
   const ordering = useOrdering(page);
   const contents = page.contents && { ...page.contents, items: [...ordering.items] };
-  const refused = ordering.refused ?? (hasOwnForm(answer) ? null : (answer?.refusal?.sentence ?? null));
+  const refused = ordering.refused ?? saidHere(answer, doing);
+  useFocusAfter(() => document.querySelector<HTMLElement>("main h1"));
   return (
     <div className="grid grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_316px]">
       <div className="min-w-0 px-4 py-5 md:px-6">
@@ -57,12 +59,19 @@ export function EditionView({ corrected, ...props }: EditionProps & { corrected:
   );
 }
 
-/** Whether what was refused is said by a form that stands open. */
-const hasOwnForm = (answer: FormAnswer | null) => ["fill", "date", "drop", "reopen"].includes(answer?.intent ?? "");
+/** The intents of the panels, by their names in the address: each says itself what is refused of it. */
+const PANELS: Record<string, string> = { add: "fill", date: "date", drop: "drop", reopen: "reopen" };
+
+/** What was refused, where no panel that stands open says it. */
+const saidHere = (answer: FormAnswer | null, doing: string | null): string | null =>
+  answer === null || PANELS[doing ?? ""] === answer.intent
+    ? null
+    : (answer.refusal?.sentence ?? Object.values(answer.fields)[0] ?? null);
 
 function Head({ page, answer, formKey }: EditionProps) {
   const { channel, id, revision } = page;
   const busy = useBusy("sign");
+  const releasing = useBusy("release");
   const isReady = page.contents !== null && page.contents.items.length > 0 && page.contents.checks.missing.length === 0;
   const underWay = page.status !== "released";
   const ready = page.coming.filter((one) => one.ready);
@@ -77,7 +86,9 @@ function Head({ page, answer, formKey }: EditionProps) {
         {page.after !== null && <TextLink to={`/editions/${channel.key}/${page.after}`}>the one after</TextLink>}
       </p>
       <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
-        <h1 className="wrap-anywhere">{page.name}</h1>
+        <h1 tabIndex={-1} className="wrap-anywhere">
+          {page.name}
+        </h1>
         <p className="mr-auto text-13 text-rail">
           {underWay ? (
             <>
@@ -106,7 +117,7 @@ function Head({ page, answer, formKey }: EditionProps) {
         )}
         {page.releases && (
           <ActionForm intent="release" answer={null} sends={{ editionId: id, revision, formKey }} className="contents">
-            <Button>Release it now</Button>
+            <Button busy={releasing}>Release it now</Button>
           </ActionForm>
         )}
       </div>

@@ -1,9 +1,9 @@
 import { useEffect, useRef } from "react";
-import { Link, useFetcher } from "react-router";
-import type { FormAnswer } from "#app/form-answer.ts";
+import { Link, useSubmit } from "react-router";
+import { useBusy } from "#app/ui/action-form.tsx";
 import { Button, IconButton } from "#app/ui/button.tsx";
 import { DragArea, useCarried, useLanding } from "#app/ui/drag.tsx";
-import { Menu, MenuAct, MenuNote, MenuRule } from "#app/ui/layers.tsx";
+import { Menu, MenuAct, MenuRule } from "#app/ui/layers.tsx";
 import { Row, Rows } from "#app/ui/rows.tsx";
 import { Strip } from "#app/views/line/strip.tsx";
 import { useCalendar, useClock } from "#app/views/time/clock.tsx";
@@ -25,10 +25,11 @@ export function Parts({
 }: Pick<EditionProps, "page"> & { items: readonly Item[]; move: Ordering["move"] }) {
   const open = page.sees && !page.locked;
   const moving = useRef<string | null>(null);
-  // A piece that comes into another part is drawn anew there: it keeps the keyboard.
+  // A piece that comes into another part is drawn anew there: it keeps the keyboard, and leaves it to the next one.
   useEffect(() => {
-    if (moving.current && document.activeElement === document.body)
-      document.getElementById(`move-${moving.current}`)?.focus();
+    if (!moving.current || document.activeElement !== document.body) return;
+    document.getElementById(`move-${moving.current}`)?.focus();
+    moving.current = null;
   });
   const nameOf = (id: string) => {
     const [what, key] = id.split(":");
@@ -65,6 +66,11 @@ export function Parts({
                   const to = stepOf(items, page.parts, item.pieceId, by);
                   moving.current = item.pieceId;
                   if (to) move({ pieceId: item.pieceId, ...to });
+                }}
+                onLeave={() => {
+                  const there = [...numbers.keys()];
+                  const at = there.indexOf(item.pieceId);
+                  moving.current = there[at + 1] ?? there[at - 1] ?? null;
                 }}
                 onPart={(part) => {
                   moving.current = item.pieceId;
@@ -126,6 +132,7 @@ function Piece({
   open,
   onStep,
   onPart,
+  onLeave,
 }: {
   item: Item;
   number: number;
@@ -133,6 +140,8 @@ function Piece({
   open: boolean;
   onStep(by: 1 | -1): void;
   onPart(part: string): void;
+  /** Called before it is taken out. */
+  onLeave(): void;
 }) {
   const { thing, handle, isCarried } = useCarried(`piece:${item.pieceId}`, !open);
   const { place, isOver } = useLanding(`before:${item.pieceId}`);
@@ -180,7 +189,7 @@ function Piece({
         <span className="min-w-0 max-xl:hidden">
           <Strip stops={row.stops} seats={row.seats} />
         </span>
-        {open && <PieceMenu item={item} page={page} onPart={onPart} />}
+        {open && <PieceMenu item={item} page={page} onPart={onPart} onLeave={onLeave} />}
       </div>
     </Row>
   );
@@ -206,13 +215,29 @@ function Below({ item, page }: { item: Item; page: EditionProps["page"] }) {
   );
 }
 
-function PieceMenu({ item, page, onPart }: { item: Item; page: EditionProps["page"]; onPart(part: string): void }) {
-  const fetcher = useFetcher<FormAnswer>();
+function PieceMenu({
+  item,
+  page,
+  onPart,
+  onLeave,
+}: {
+  item: Item;
+  page: EditionProps["page"];
+  onPart(part: string): void;
+  onLeave(): void;
+}) {
+  const submit = useSubmit();
+  const busy = useBusy();
+  const { next } = page;
   const elsewhere = page.parts.filter((part) => part.key !== item.part);
+  const send = (values: Record<string, string>) => {
+    onLeave();
+    submit(values, { method: "post", preventScrollReset: true });
+  };
   return (
     <Menu
       trigger={
-        <IconButton label={`What to do with ${item.row.title}`} busy={fetcher.state !== "idle"}>
+        <IconButton label={`What to do with ${item.row.title}`} busy={busy}>
           <svg viewBox="0 0 16 4" aria-hidden="true" className="w-4 fill-rail">
             <circle cx="2" cy="2" r="1.6" />
             <circle cx="8" cy="2" r="1.6" />
@@ -227,26 +252,14 @@ function PieceMenu({ item, page, onPart }: { item: Item; page: EditionProps["pag
         </MenuAct>
       ))}
       {elsewhere.length > 0 && <MenuRule />}
-      <MenuAct
-        onAct={() =>
-          fetcher.submit({ intent: "take-out", editionId: page.id, pieceId: item.pieceId }, { method: "post" })
-        }
-      >
+      <MenuAct onAct={() => send({ intent: "take-out", editionId: page.id, pieceId: item.pieceId })}>
         Take it out
       </MenuAct>
-      {page.next && (
-        <MenuAct
-          onAct={() =>
-            fetcher.submit(
-              { intent: "fill", editionId: page.next?.id ?? "", "pieces[]": item.pieceId, instead: "true" },
-              { method: "post" },
-            )
-          }
-        >
-          Into {page.next.name} instead
+      {next && (
+        <MenuAct onAct={() => send({ intent: "fill", editionId: next.id, "pieces[]": item.pieceId, instead: "true" })}>
+          Into {next.name} instead
         </MenuAct>
       )}
-      {fetcher.data?.refusal && <MenuNote>{fetcher.data.refusal.sentence}</MenuNote>}
     </Menu>
   );
 }

@@ -2,6 +2,8 @@ import { useEffect, useRef, useState } from "react";
 import { useLocation } from "react-router";
 
 const LISTS = ["/turn", "/pieces", "/schedule", "/notices"];
+/** Whether one comes back from a piece to where one is: to a list, or to an edition it is in. */
+const isList = (pathname: string) => LISTS.includes(pathname) || pathname.startsWith("/editions/");
 
 /** The list one looked at last, by its address with its filter; a piece leads back to it. */
 let lastList = "/pieces";
@@ -10,9 +12,15 @@ let lastList = "/pieces";
 export function useLastList(): { to: string; name: string } {
   const [to, setTo] = useState("/pieces");
   useEffect(() => setTo(lastList), []);
-  const name = to.startsWith("/turn") ? "Your turn" : to.startsWith("/schedule") ? "Schedule" : "Pieces";
-  return { to, name: to.startsWith("/notices") ? "Notices" : name };
+  return { to, name: NAMES.find(([start]) => to.startsWith(start))?.[1] ?? "Pieces" };
 }
+
+const NAMES = [
+  ["/turn", "Your turn"],
+  ["/schedule", "Schedule"],
+  ["/notices", "Notices"],
+  ["/editions", "The edition"],
+] as const;
 
 /**
  * Brings the keyboard along when the page changes: back in a list to the row one came from, else to
@@ -22,7 +30,7 @@ export function useArrival(): void {
   const { pathname, search } = useLocation();
   const before = useRef<string | null>(null);
   useEffect(() => {
-    if (LISTS.includes(pathname)) lastList = pathname + search;
+    if (isList(pathname)) lastList = pathname + search;
     const from = before.current;
     before.current = pathname;
     if (from === null || from === pathname) return;

@@ -4,14 +4,14 @@ import { ButtonLink } from "#app/ui/button.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { useLastList } from "#app/views/frame/arrival.ts";
 import { Strip } from "#app/views/line/strip.tsx";
-import { useClock, When } from "#app/views/time/clock.tsx";
+import { When } from "#app/views/time/clock.tsx";
 import type { Refusal } from "#core/refusal.ts";
-import { sayRule } from "#core/review/round.ts";
 import { list } from "#core/words/say.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
 import type { Draft } from "./draft.ts";
 import { Since } from "./framed.tsx";
 import type { PiecePage } from "./page.ts";
+import { Turn } from "./whose-turn.tsx";
 
 /** Above the text: the piece's way, what can happen next, whose turn it is, and whether the text is safe. */
 export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
@@ -273,118 +273,6 @@ function Closed({ name, refusal, why }: { name: string; refusal: Refusal; why: s
     </Link>
   );
 }
-
-/** One sentence: whose turn it is, since when, by when. */
-function Turn({ page }: { page: PiecePageData }) {
-  const { row, round, decision, plan } = page;
-  const { now } = useClock();
-  const asked =
-    round?.seats
-      .filter((seat) => seat.status === "open")
-      .map((seat) => (seat.for ? `${seat.person} for ${seat.for}` : seat.person)) ?? [];
-  const flags = round?.seats.flatMap((seat) => (seat.flag ? [seat.flag] : [])) ?? [];
-  const whose =
-    decision && !decision.decided
-      ? `Your turn${decision.for ? `, for ${decision.for}` : ""}`
-      : asked.length > 0
-        ? `${asked.join(", ")} to decide`
-        : row.stateKind === "live"
-          ? "Live"
-          : row.stateKind === "writing"
-            ? `With ${row.author}`
-            : `In ${row.state}`;
-  const rule = round && sayRule(round);
-  return (
-    <>
-      <b className="font-semibold">{whose}</b> since <When at={row.since} />
-      {row.dueAt && (
-        <>
-          ,{" "}
-          <span className={row.dueAt < now ? "font-semibold text-red" : ""}>
-            due <When at={row.dueAt} />
-          </span>
-        </>
-      )}
-      {rule && `; ${rule}`}.{flags.map((flag) => ` ${flag}.`)}
-      {plan?.status === "planned" || plan?.status === "proposed" ? (
-        <>
-          {" "}
-          {plan.status === "planned" ? "Goes live" : `${plan.by} proposes`} <When at={plan.at} />
-          {plan.status === "proposed" && ", to be confirmed"}.
-        </>
-      ) : (
-        row.publishAt && (
-          <>
-            {" "}
-            Wished for <When at={row.publishAt} />.
-          </>
-        )
-      )}
-      <Elsewhere page={page} />
-      {page.embargoUntil !== null && page.embargoUntil > now && (
-        <>
-          {" "}
-          Under embargo until <When at={page.embargoUntil} />.
-        </>
-      )}
-      {page.endsAt !== null && row.live !== null && (
-        <>
-          {" "}
-          Readers see it until <When at={page.endsAt} />.
-        </>
-      )}
-      {page.revised && page.live !== null && (
-        <>
-          {" "}
-          A revision: readers go on seeing{" "}
-          <Link
-            to={`/pieces/${row.slug}/versions?from=${page.live}&to=${page.version.number}`}
-            className="underline underline-offset-3 hover:text-blue"
-          >
-            version {page.live}
-          </Link>{" "}
-          until this is released
-          {page.abandonable && (
-            <>
-              {", or "}
-              <Link to={`/pieces/${row.slug}?do=abandon`} className="underline underline-offset-3 hover:text-blue">
-                give it up
-              </Link>
-            </>
-          )}
-          .
-        </>
-      )}
-      {row.private && " Only you see it until it is sent."}
-    </>
-  );
-}
-
-/** The editions it is in, and what is planned of it beside the reader site. */
-const Elsewhere = ({ page: { through } }: { page: PiecePageData }) => (
-  <>
-    {through.editions.map(({ channel, number, name, at, releasedAt }) => (
-      <span key={`${channel} ${number}`}>
-        {" "}
-        {releasedAt === null ? "In" : "Went out with"}{" "}
-        <Link to={`/editions/${channel}/${number}`} className="underline underline-offset-3 hover:text-blue">
-          {name}
-        </Link>
-        , <When at={releasedAt ?? at} dateOnly />.
-      </span>
-    ))}
-    {through.channels.map(
-      ({ key, name, plan }) =>
-        plan && (
-          <span key={key}>
-            {" "}
-            {plan.status === "held" ? "Held for" : plan.status === "proposed" ? "Proposed for" : "Leaves through"}{" "}
-            {name} <When at={plan.at} />.
-          </span>
-        ),
-    )}
-  </>
-);
 
 function Saved({ page, draft }: { page: PiecePageData; draft: Draft }) {
   const { state } = draft;
