@@ -136,6 +136,7 @@ test("the keyboard stays where the next step is, and what is refused is said, wh
   await ilda.context().route("**/live**", (route) => route.abort());
   const address = await make(ilda, "2026-12-10 07:00");
   const puts = ilda.getByRole("button", { name: /^Put in / });
+  await expect(puts.nth(2)).toBeVisible();
   const [first = "", second = "", third = ""] = (await puts.evaluateAll((all) =>
     all.map((one) => one.getAttribute("aria-label")?.replace("Put in ", "") ?? ""),
   )) as string[];
