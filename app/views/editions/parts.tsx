@@ -3,6 +3,7 @@ import { Link, useSubmit } from "react-router";
 import { useBusy } from "#app/ui/action-form.tsx";
 import { Button, IconButton } from "#app/ui/button.tsx";
 import { DragArea, useCarried, useLanding } from "#app/ui/drag.tsx";
+import { useFocusAfter } from "#app/ui/focus-after.ts";
 import { Menu, MenuAct, MenuRule } from "#app/ui/layers.tsx";
 import { Row, Rows } from "#app/ui/rows.tsx";
 import { Strip } from "#app/views/line/strip.tsx";
@@ -25,12 +26,14 @@ export function Parts({
 }: Pick<EditionProps, "page"> & { items: readonly Item[]; move: Ordering["move"] }) {
   const open = page.sees && !page.locked;
   const moving = useRef<string | null>(null);
-  // A piece that comes into another part is drawn anew there: it keeps the keyboard, and leaves it to the next one.
+  // A piece that comes into another part is drawn anew there, and keeps the keyboard.
   useEffect(() => {
     if (!moving.current || document.activeElement !== document.body) return;
     document.getElementById(`move-${moving.current}`)?.focus();
     moving.current = null;
   });
+  const after = useRef<string | undefined>(undefined);
+  useFocusAfter(() => document.getElementById(`move-${after.current}`));
   const nameOf = (id: string) => {
     const [what, key] = id.split(":");
     if (what === "end") return `the end of ${page.parts.find((part) => part.key === key)?.name}`;
@@ -70,7 +73,7 @@ export function Parts({
                 onLeave={() => {
                   const there = [...numbers.keys()];
                   const at = there.indexOf(item.pieceId);
-                  moving.current = there[at + 1] ?? there[at - 1] ?? null;
+                  after.current = there[at + 1] ?? there[at - 1];
                 }}
                 onPart={(part) => {
                   moving.current = item.pieceId;
