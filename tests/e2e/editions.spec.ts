@@ -22,6 +22,50 @@ const titles = async (page: Page, part: string) =>
   page.getByRole("region", { name: part }).locator("[data-row] a").allTextContents();
 const handle = (page: Page, title: string) => page.getByRole("button", { name: `Move ${title}`, exact: false });
 
+test("the keyboard stays where the next step is, and what is refused is said, whoever was faster", async ({
+  browser,
+}) => {
+  // What others do does not reach this window: it acts on what it saw.
+  await ilda.context().route("**/live**", (route) => route.abort());
+  const address = await make(ilda, "2026-12-10 07:00");
+  const puts = ilda.getByRole("button", { name: /^Put in / });
+  await expect(puts.nth(2)).toBeVisible();
+  const [first = "", second = "", third = ""] = (await puts.evaluateAll((all) =>
+    all.map((one) => one.getAttribute("aria-label")?.replace("Put in ", "") ?? ""),
+  )) as string[];
+  const put = (title: string) => ilda.getByRole("button", { name: `Put in ${title}`, exact: true });
+  await put(first).press("Enter");
+  await expect(put(first)).toHaveCount(0);
+  await expect(put(second)).toBeFocused();
+  await put(second).press("Enter");
+  await expect(put(third)).toBeFocused();
+
+  await ilda.getByRole("button", { name: `What to do with ${first}` }).press("Enter");
+  await ilda.getByRole("menuitem", { name: "Take it out" }).press("Enter");
+  await expect(ilda.getByRole("region", { name: "News" }).getByRole("link", { name: first })).toHaveCount(0);
+  await expect(handle(ilda, second)).toBeFocused();
+
+  const kai = await signIn(browser, "Kai Wendt");
+  await kai.goto("/editions/bulletin/52");
+  await kai.getByRole("button", { name: `Put in ${third}`, exact: true }).click();
+  await expect(kai.getByRole("region", { name: "News" }).getByRole("link", { name: third })).toBeVisible();
+  await kai.context().close();
+  await put(third).press("Enter");
+  await expect(ilda.getByRole("alert")).toContainText(`${third} is in Bulletin 52`);
+
+  await ilda.getByRole("region", { name: "News" }).getByRole("link", { name: second }).press("Enter");
+  await ilda.waitForURL(/\/pieces\//);
+  await expect(ilda.getByRole("link", { name: "The edition" })).toBeVisible();
+  await ilda.keyboard.press("Escape");
+  await ilda.waitForURL(address);
+  await expect(ilda.getByRole("region", { name: "News" }).getByRole("link", { name: second })).toBeFocused();
+
+  await ilda.getByRole("button", { name: "Sign off" }).press("Enter");
+  await expect(ilda.getByText(/is signed as it is/)).toBeVisible();
+  await expect(ilda.getByRole("heading", { level: 1 })).toBeFocused();
+  await ilda.context().unroute("**/live**");
+});
+
 test("from gathering to hand-over: filled by rule, ordered by keyboard and pointer, signed by two, out, and handed over", async ({
   browser,
 }) => {
@@ -127,51 +171,6 @@ test("what is not ready is said, a date is moved, an edition is opened again and
   await ilda.getByRole("button", { name: "Drop it" }).click();
   await ilda.waitForURL("/editions");
   expect((await ilda.goto(address))?.status()).toBe(404);
-});
-
-test("the keyboard stays where the next step is, and what is refused is said, whoever was faster", async ({
-  browser,
-}) => {
-  // What others do does not reach this window: it acts on what it saw.
-  await ilda.context().route("**/live**", (route) => route.abort());
-  const address = await make(ilda, "2026-12-10 07:00");
-  const puts = ilda.getByRole("button", { name: /^Put in / });
-  await expect(puts.nth(2)).toBeVisible();
-  const [first = "", second = "", third = ""] = (await puts.evaluateAll((all) =>
-    all.map((one) => one.getAttribute("aria-label")?.replace("Put in ", "") ?? ""),
-  )) as string[];
-  const put = (title: string) => ilda.getByRole("button", { name: `Put in ${title}`, exact: true });
-  await put(first).press("Enter");
-  await expect(put(first)).toHaveCount(0);
-  await expect(put(second)).toBeFocused();
-  await put(second).press("Enter");
-  await expect(put(third)).toBeFocused();
-
-  await ilda.getByRole("button", { name: `What to do with ${first}` }).press("Enter");
-  await ilda.keyboard.type("take");
-  await ilda.keyboard.press("Enter");
-  await expect(ilda.getByRole("region", { name: "News" }).getByRole("link", { name: first })).toHaveCount(0);
-  await expect(handle(ilda, second)).toBeFocused();
-
-  const kai = await signIn(browser, "Kai Wendt");
-  await kai.goto("/editions/bulletin/52");
-  await kai.getByRole("button", { name: `Put in ${third}`, exact: true }).click();
-  await expect(kai.getByRole("region", { name: "News" }).getByRole("link", { name: third })).toBeVisible();
-  await kai.context().close();
-  await put(third).press("Enter");
-  await expect(ilda.getByRole("alert")).toContainText(`${third} is in Bulletin 52`);
-
-  await ilda.getByRole("region", { name: "News" }).getByRole("link", { name: second }).press("Enter");
-  await ilda.waitForURL(/\/pieces\//);
-  await expect(ilda.getByRole("link", { name: "The edition" })).toBeVisible();
-  await ilda.keyboard.press("Escape");
-  await ilda.waitForURL(address);
-  await expect(ilda.getByRole("region", { name: "News" }).getByRole("link", { name: second })).toBeFocused();
-
-  await ilda.getByRole("button", { name: "Sign off" }).press("Enter");
-  await expect(ilda.getByText(/is signed as it is/)).toBeVisible();
-  await expect(ilda.getByRole("heading", { level: 1 })).toBeFocused();
-  await ilda.context().unroute("**/live**");
 });
 
 test("a piece is put into an edition from its own page, and through a channel at a date of its own", async () => {
