@@ -1,7 +1,7 @@
 import { z } from "zod";
-import { pack } from "#app/packed.ts";
+import { columnsOf, pack } from "#app/packed.ts";
 import { guarded, notFound, requireViewer } from "#app/request.ts";
-import { BY, type SchedulePage, WEEKS } from "#app/views/schedule/data.ts";
+import { BY, type ScheduleSent, WEEKS } from "#app/views/schedule/data.ts";
 import { ScheduleView } from "#app/views/schedule/page.tsx";
 import { dayAfter, localDate, mondayOf, startOf } from "#core/time/local.ts";
 import { scheduleChoices } from "#server/schedule/choices.ts";
@@ -47,12 +47,10 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     besideTimetable(context.db, viewer, narrowed),
     scheduleChoices(context.db, viewer),
   ]);
-  const listed = shown.marks.filter(({ at }) => {
-    const local = localDate(at, viewer.zone);
-    return wanted.listFrom <= local && local < wanted.listUntil;
-  });
+  const [first, last] = [startOf(wanted.listFrom, viewer.zone), startOf(wanted.listUntil, viewer.zone)];
+  const listed = shown.marks.filter(({ at }) => first <= at && at < last);
   const rows = await rowsOf(context.db, viewer, listed);
-  const page: SchedulePage = { ...shown, beside, rows, ...choices, wanted };
+  const page: ScheduleSent = { ...shown, marks: columnsOf(shown.marks), beside, rows, ...choices, wanted };
   return { packed: pack(page) };
 }
 

@@ -44,3 +44,31 @@ export function mondayOf(day: string): string {
   const date = Temporal.PlainDate.from(day);
   return date.subtract({ days: date.dayOfWeek - 1 }).toString();
 }
+
+/** Local days on end, of which each instant's is found at once. */
+export interface DaysOnEnd {
+  readonly days: readonly string[];
+  /** The instants they begin, and that at which the last one ends. Epoch milliseconds. */
+  readonly starts: readonly number[];
+  /** Whose day an instant lies in, by its place; -1 outside. */
+  placeOf(at: number): number;
+}
+
+/** So many local days from one on. @param first `2026-11-26` */
+export function daysOnEnd(first: string, count: number, zone: string): DaysOnEnd {
+  const all = Array.from({ length: count + 1 }, (_, i) => dayAfter(first, i));
+  const starts = all.map((day) => startOf(day, zone));
+  return {
+    days: all.slice(0, count),
+    starts,
+    placeOf(at) {
+      const [from = 0] = starts;
+      // A change of the clock makes a day an hour shorter or longer: the guess is off by one day at most.
+      const guess = Math.min(count, Math.floor((at - from) / DAY));
+      const place = at < (starts[guess] ?? 0) ? guess - 1 : at >= (starts[guess + 1] ?? Infinity) ? guess + 1 : guess;
+      return at < from || place >= count ? -1 : place;
+    },
+  };
+}
+
+const DAY = 86_400_000;

@@ -1,10 +1,11 @@
+import type { Columns } from "#app/packed.ts";
 import type { Finding, Lookout } from "#core/release/findings.ts";
 import type { Windows } from "#core/release/window.ts";
 import type { PieceRow } from "#server/pieces/rows.ts";
 import type { Mark } from "#server/schedule/mark.ts";
 import type { besideTimetable } from "#server/schedule/timetable.ts";
 
-/** What the schedule shows, as its loader gives it. */
+/** What the schedule shows. */
 export interface SchedulePage {
   marks: Mark[];
   rows: PieceRow[];
@@ -19,6 +20,9 @@ export interface SchedulePage {
   /** The first day shown, how many weeks, what stands down, and the first and last day of the list. */
   wanted: { from: string; weeks: number; by: By; listFrom: string; listUntil: string };
 }
+
+/** The same on its way to the page. */
+export type ScheduleSent = Omit<SchedulePage, "marks"> & { marks: Columns<Mark> };
 
 /** A channel as the schedule goes by it. */
 export interface ChannelShown {

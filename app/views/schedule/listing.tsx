@@ -44,7 +44,7 @@ export const Listing = memo(function Listing({
           return (
             <Row
               key={mark.id}
-              className="grid grid-cols-[46px_minmax(0,1fr)] items-center gap-x-3 py-1 sm:grid-cols-[74px_minmax(0,1fr)_minmax(0,200px)] xl:grid-cols-[74px_minmax(0,1fr)_minmax(0,190px)_minmax(0,230px)]"
+              className="grid [contain-intrinsic-block-size:auto_52px] [content-visibility:auto] grid-cols-[46px_minmax(0,1fr)] items-center gap-x-3 py-1 sm:grid-cols-[74px_minmax(0,1fr)_minmax(0,200px)] xl:grid-cols-[74px_minmax(0,1fr)_minmax(0,190px)_minmax(0,230px)]"
             >
               <span className="flex items-center gap-1 font-semibold tabular-nums">
                 <span className="max-sm:hidden">

@@ -1,6 +1,6 @@
-import { useCallback, useMemo, useState } from "react";
+import { useCallback, useDeferredValue, useMemo, useState } from "react";
 import { useSearchParams } from "react-router";
-import { type Packed, usePacked } from "#app/packed.ts";
+import { type Packed, rowsOf, usePacked } from "#app/packed.ts";
 import { Empty, Message } from "#app/ui/message.tsx";
 import { ChosenBar } from "#app/views/lists/choosing.tsx";
 import { useChoosing } from "#app/views/lists/chosen.ts";
@@ -8,12 +8,12 @@ import { Narrowing } from "#app/views/lists/narrowing.tsx";
 import type { Setting } from "#core/release/carry.ts";
 import { openBetween } from "#core/release/window.ts";
 import { dayOf as workingDay } from "#core/time/calendar.ts";
-import { dayAfter, localDate, startOf } from "#core/time/local.ts";
+import { type DaysOnEnd, dayAfter, daysOnEnd, localDate } from "#core/time/local.ts";
 import type { Mark } from "#server/schedule/mark.ts";
 import { useCalendar, useClock } from "../time/clock.tsx";
 import { Carried, LookAt, Opened, ToConfirm, WithoutDate } from "./beside.tsx";
 import { useCarrying } from "./carrying.ts";
-import type { SchedulePage } from "./data.ts";
+import type { SchedulePage, ScheduleSent } from "./data.ts";
 import { Days, Head, Spans } from "./heads.tsx";
 import { Listing } from "./listing.tsx";
 import { Legend } from "./marks.tsx";
@@ -21,14 +21,17 @@ import { movesOf, useSending } from "./sending.ts";
 import { type Cursor, type Lane, said, Timetable } from "./timetable.tsx";
 
 /** What leaves when: the timetable, its chosen days as a list, and beside them what is carried, to be confirmed, to look at. */
-export function ScheduleView({ packed }: { packed: Packed<SchedulePage> }) {
-  const page = usePacked(packed);
+export function ScheduleView({ packed }: { packed: Packed<ScheduleSent> }) {
+  const data = usePacked(packed);
+  const page = useMemo((): SchedulePage => ({ ...data, marks: rowsOf(data.marks) }), [data]);
   const { now, zone } = useClock();
   const calendar = useCalendar();
   const [words, setWords] = useSearchParams();
   const { from, weeks, by, listFrom, listUntil } = page.wanted;
   const [site] = page.channels;
-  const days = useMemo(() => Array.from({ length: weeks * 7 }, (_, i) => dayAfter(from, i)), [from, weeks]);
+  const span = useMemo(() => daysOnEnd(from, weeks * 7, zone), [from, weeks, zone]);
+  const { days, starts } = span;
+  const until = starts[days.length] ?? 0;
   const { lanes, laneOf } = useLanes(page);
   const [cursor, setCursor] = useState<Cursor>(() => ({
     lane: 0,
@@ -37,7 +40,10 @@ export function ScheduleView({ packed }: { packed: Packed<SchedulePage> }) {
   const [opened, setOpened] = useState<{ lane: string; day: string } | null>(null);
   const sent = useSending(page);
   const { carrying, acts: carry } = useCarrying(zone, (carrying) => sent.move(movesOf(carrying, zone)));
-  const dayOf = useDays(page.marks, zone);
+  const dayOf = useCallback(
+    (mark: Mark) => days[span.placeOf(mark.at)] ?? localDate(mark.at, zone),
+    [days, span, zone],
+  );
   const inList = useMemo(
     () => page.marks.filter((mark) => listFrom <= dayOf(mark) && dayOf(mark) < listUntil),
     [page.marks, dayOf, listFrom, listUntil],
@@ -52,40 +58,35 @@ export function ScheduleView({ packed }: { packed: Packed<SchedulePage> }) {
         .at(-1) ?? "it",
     [page.sections, page.kinds],
   );
+  const listed = useDeferredValue(inList, inList.slice(0, FIRST));
+  const titles = useMemo(() => new Map(page.marks.map(({ id, title }) => [id, title])), [page.marks]);
   const saying = {
     now,
     zone,
-    until: startOf(dayAfter(from, weeks * 7), zone),
+    until,
     name,
-    title: (id: string) => page.marks.find((mark) => mark.id === id)?.title ?? "a piece",
+    title: (id: string) => titles.get(id) ?? "a piece",
     channel: (key: string) => (key === site?.key ? null : (page.channels.find((one) => one.key === key)?.name ?? null)),
   };
-  const isClosed = useCallback(
-    (day: string, lane: string) => {
-      const start = startOf(day, zone);
-      const channel = page.channels.find((one) => one.key === lane) ?? site;
-      if (channel?.windowed) return openBetween(channel.windows, start, startOf(dayAfter(day, 1), zone)).length === 0;
-      return workingDay(calendar, start + 12 * 3_600_000).open.length === 0;
-    },
-    [calendar, page.channels, site, zone],
+  const closed = useClosed(page, span);
+  const settings = useMemo(
+    () =>
+      new Map(
+        page.channels.map(({ key, windows, lookout }) => [
+          key,
+          {
+            calendar,
+            windows,
+            lookout,
+            leavings: page.marks.filter((mark) => mark.channel === key && mark.what !== "ends"),
+            findings: page.findings.filter((one) => one.channel === key),
+            span: { from: starts[0] ?? 0, until },
+            zone,
+          },
+        ]),
+      ),
+    [page.channels, page.marks, page.findings, calendar, starts, until, zone],
   );
-  const settings = useMemo(() => {
-    const span = { from: startOf(from, zone), until: startOf(dayAfter(from, weeks * 7), zone) };
-    return new Map(
-      page.channels.map(({ key, windows, lookout }) => [
-        key,
-        {
-          calendar,
-          windows,
-          lookout,
-          leavings: page.marks.filter((mark) => mark.channel === key && mark.what !== "ends"),
-          findings: page.findings.filter((one) => one.channel === key),
-          span,
-          zone,
-        },
-      ]),
-    );
-  }, [page.channels, page.marks, page.findings, calendar, from, weeks, zone]);
   const settingOf = (channel: string) => settings.get(channel) ?? (settings.get(site?.key ?? "") as Setting);
   const show = (day: string) => {
     const next = new URLSearchParams(words);
@@ -145,7 +146,7 @@ export function ScheduleView({ packed }: { packed: Packed<SchedulePage> }) {
               dayOf={dayOf}
               zone={zone}
               now={now}
-              isClosed={isClosed}
+              closed={closed}
               span={{ from: listFrom, until: listUntil }}
               cursor={cursor}
               onCursor={setCursor}
@@ -162,7 +163,7 @@ export function ScheduleView({ packed }: { packed: Packed<SchedulePage> }) {
             Nothing leaves between {said(listFrom)} and {said(dayAfter(listUntil, -1))}.
           </Empty>
         )}
-        <Listing marks={inList} page={page} choosing={choosing} carry={carry} />
+        <Listing marks={listed} page={page} choosing={choosing} carry={carry} />
         <ChosenBar choosing={choosing} shown={ids} />
       </div>
       <aside aria-label="Beside the schedule" className="space-y-6 border-rule px-4 py-5 lg:border-l">
@@ -208,10 +209,21 @@ function useLanes({ marks, sections, kinds, people, channels, wanted: { by } }: 
   return { lanes, laneOf };
 }
 
-/** The local day of each mark, asked for once. */
-function useDays(marks: readonly Mark[], zone: string): (mark: Mark) => string {
+/** So many rows of the list are drawn with the page; the others follow at once. */
+const FIRST = 25;
+
+/** On which days nothing leaves: of each channel with windows by these, of the others by the working days. */
+function useClosed({ channels }: SchedulePage, { days, starts }: DaysOnEnd): (lane: string) => readonly boolean[] {
+  const calendar = useCalendar();
   return useMemo(() => {
-    const days = new Map(marks.map((mark) => [mark, localDate(mark.at, zone)]));
-    return (mark) => days.get(mark) ?? localDate(mark.at, zone);
-  }, [marks, zone]);
+    const by = channels.map(({ key, windowed, windows }) => {
+      const isClosed = (start: number, i: number) =>
+        windowed
+          ? openBetween(windows, start, starts[i + 1] ?? start).length === 0
+          : workingDay(calendar, start + 12 * 3_600_000).open.length === 0;
+      return [key, starts.slice(0, days.length).map(isClosed)] as const;
+    });
+    const closed = new Map(by);
+    return (lane) => closed.get(lane) ?? by[0]?.[1] ?? [];
+  }, [channels, calendar, days, starts]);
 }

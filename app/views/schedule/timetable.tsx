@@ -1,8 +1,8 @@
-import { type KeyboardEvent, useMemo, useRef } from "react";
+import { type KeyboardEvent, type MouseEvent, memo, useMemo, useRef } from "react";
 import { localDate } from "#core/time/local.ts";
 import { sayDate } from "#core/time/words.ts";
 import { groupBy } from "#core/words/group.ts";
-import { counted } from "#core/words/say.ts";
+import { counted, list } from "#core/words/say.ts";
 import type { Mark } from "#server/schedule/mark.ts";
 import type { Carry, Carrying } from "./carrying.ts";
 import { MarkShape } from "./marks.tsx";
@@ -26,8 +26,8 @@ interface Props {
   dayOf(mark: Mark): string;
   zone: string;
   now: number;
-  /** Whether nothing leaves on a day, in a lane. */
-  isClosed(day: string, lane: string): boolean;
+  /** Of each day whether nothing leaves then, in a lane. */
+  closed(lane: string): readonly boolean[];
   /** The days the list below shows. */
   span: { from: string; until: string };
   cursor: Cursor;
@@ -39,14 +39,15 @@ interface Props {
 
 /** Days across, lanes down, a mark for each thing that leaves; walked and carried by keyboard as by pointer. */
 export function Timetable(props: Props) {
-  const { days, lanes, marks, laneOf, dayOf, zone, now, isClosed, span, cursor, onCursor, onOpen, carrying, carry } =
+  const { days, lanes, marks, laneOf, dayOf, zone, now, closed, span, cursor, onCursor, onOpen, carrying, carry } =
     props;
   /** Which of several in one cell is taken up next. */
   const turn = useRef(0);
   const cells = useMemo(() => groupBy(marks, (mark) => `${laneOf(mark)} ${dayOf(mark)}`), [marks, laneOf, dayOf]);
   const today = localDate(now, zone);
+  const names = useMemo(() => days.map((day) => ({ day, name: said(day), monday: isMonday(day) })), [days]);
   const fits = days.length > 60 ? 1 : days.length > 20 ? 2 : 4;
-  const at = (lane: number, day: number) => cells.get(`${lanes[lane]?.key} ${days[day]}`) ?? [];
+  const at = (lane: number, day: number) => cells.get(`${lanes[lane]?.key} ${days[day]}`) ?? NONE;
   const walk = (lane: number, day: number) => {
     turn.current = 0;
     const next = {
@@ -80,6 +81,13 @@ export function Timetable(props: Props) {
     event.preventDefault();
     event.stopPropagation();
   };
+  const onClick = (event: MouseEvent) => {
+    const cell = (event.target as HTMLElement).closest("td");
+    const [, lane, day] = cell?.id.split("-").map(Number) ?? [];
+    if (lane === undefined || day === undefined || carry.wasCarried()) return;
+    onCursor({ lane, day });
+    onOpen(lanes[lane]?.key ?? "", days[day] ?? "");
+  };
   const here = `cell-${cursor.lane}-${cursor.day}`;
   return (
     <table
@@ -90,6 +98,7 @@ export function Timetable(props: Props) {
       aria-activedescendant={here}
       aria-describedby="timetable-keys"
       onKeyDown={onKey}
+      onClick={onClick}
       className="w-full table-fixed border-collapse text-12 select-none max-sm:hidden"
     >
       <colgroup>
@@ -115,15 +124,15 @@ export function Timetable(props: Props) {
           ))}
         </tr>
         <tr>
-          {days.map((day) => (
+          {names.map(({ day, name, monday }) => (
             <th
               key={day}
               scope="col"
               data-day={day}
-              title={said(day)}
+              title={name}
               className={`narrow pb-1 text-center whitespace-nowrap font-normal tabular-nums ${day === today ? "font-bold" : ""}`}
             >
-              {days.length <= 45 || isMonday(day) ? Number(day.slice(8)) : <span className="sr-only">{said(day)}</span>}
+              {days.length <= 45 || monday ? Number(day.slice(8)) : <span className="sr-only">{name}</span>}
             </th>
           ))}
         </tr>
@@ -134,27 +143,30 @@ export function Timetable(props: Props) {
             <th scope="row" className="truncate pr-2 text-left text-13 font-normal" title={lane.name}>
               {lane.name}
             </th>
-            {days.map((day, j) => (
+            {names.map(({ day, name, monday }, j) => (
               <Cell
                 key={day}
                 id={`cell-${i}-${j}`}
                 day={day}
-                lane={lane}
+                name={`${lane.name}, ${name}`}
                 marks={at(i, j)}
                 fits={fits}
-                look={{
-                  here: i === cursor.lane && j === cursor.day,
-                  today: day === today,
-                  closed: isClosed(day, lane.key),
-                  chosen: span.from <= day && day < span.until,
-                  monday: isMonday(day),
-                }}
-                carrying={carrying}
+                here={i === cursor.lane && j === cursor.day}
+                ground={
+                  carrying?.day === day
+                    ? "bg-yellow/60"
+                    : day === today
+                      ? "bg-yellow/40"
+                      : closed(lane.key)[j]
+                        ? "bg-platform"
+                        : span.from <= day && day < span.until
+                          ? "bg-wash"
+                          : ""
+                }
+                monday={monday}
+                over={carrying?.day === day && carrying.marks.length > 0}
+                taken={at(i, j).length > 0 ? carrying?.marks : undefined}
                 carry={carry}
-                onOpen={() => {
-                  onCursor({ lane: i, day: j });
-                  onOpen(lane.key, day);
-                }}
               />
             ))}
           </tr>
@@ -176,84 +188,81 @@ const STEPS: Record<string, readonly [down: number, across: number]> = {
   End: [0, 400],
 };
 
-interface Look {
-  here: boolean;
-  today: boolean;
-  closed: boolean;
-  chosen: boolean;
-  monday: boolean;
-}
+const NONE: readonly Mark[] = [];
+/** So many of a cell are named where it is read out. */
+const NAMED = 4;
 
-function Cell({
+const Cell = memo(function Cell({
   id,
   day,
-  lane,
+  name,
   marks,
   fits,
-  look,
-  carrying,
+  here,
+  ground,
+  monday,
+  over,
+  taken,
   carry,
-  onOpen,
 }: {
   id: string;
   day: string;
-  lane: Lane;
+  /** The lane and the day, in words. */
+  name: string;
   marks: readonly Mark[];
+  /** So many marks fit; more are counted. */
   fits: number;
-  look: Look;
-  carrying: Carrying | null;
+  here: boolean;
+  ground: string;
+  monday: boolean;
+  /** Whether what is carried is held over it. */
+  over: boolean;
+  /** What is carried, where it may be one of these. */
+  taken: readonly Mark[] | undefined;
   carry: Carry;
-  onOpen(): void;
 }) {
-  const over = carrying?.day === day;
-  const ground = over
-    ? "bg-yellow/60"
-    : look.today
-      ? "bg-yellow/40"
-      : look.closed
-        ? "bg-platform"
-        : look.chosen
-          ? "bg-wash"
-          : "";
-  const movable = marks.filter((mark) => mark.movable);
+  const rest = marks.length - NAMED;
+  const titles = marks.slice(0, NAMED).map((mark) => mark.title);
+  const holds =
+    marks.length === 0 ? "nothing" : `${marks.length}, ${list([...titles, ...(rest > 0 ? [`${rest} more`] : [])])}`;
   return (
-    // biome-ignore lint/a11y/useKeyWithClickEvents: the grid hears the keys
     // biome-ignore lint/a11y/useFocusableInteractive: the grid has the keyboard, and says which of its cells is active
     <td
       id={id}
       // biome-ignore lint/a11y/noNoninteractiveElementToInteractiveRole: as above
       role="gridcell"
       data-day={day}
-      aria-label={`${lane.name}, ${said(day)}: ${marks.length === 0 ? "nothing" : `${marks.length}, ${marks.map((mark) => mark.title).join(", ")}`}`}
-      onClick={() => !carry.wasCarried() && onOpen()}
-      className={`h-6 p-0 text-center align-middle ${look.monday ? "border-l border-track" : ""} ${ground} ${look.here ? "outline-2 -outline-offset-2 outline-blue" : ""} ${marks.length > 0 ? "cursor-pointer" : ""}`}
+      aria-label={`${name}: ${holds}`}
+      className={`h-6 p-0 text-center align-middle ${monday ? "border-l border-track" : ""} ${ground} ${here ? "outline-2 -outline-offset-2 outline-blue" : ""} ${marks.length > 0 ? "cursor-pointer" : ""}`}
     >
       {marks.length > fits ? (
         <b
           className={`narrow block font-bold ${marks.some((mark) => mark.holds.length > 0 || mark.expected !== null) ? "text-red" : ""}`}
-          title={`${counted(marks.length, "thing")}, ${said(day)}`}
-          onPointerDown={carry.press(movable.slice(0, 1))}
+          title={counted(marks.length, "thing")}
+          onPointerDown={carry.press(marks.filter((mark) => mark.movable).slice(0, 1))}
         >
           {marks.length}
         </b>
       ) : (
-        <span className="flex justify-center">
-          {marks.map((mark) => (
-            <span
-              key={mark.id}
-              title={mark.title}
-              onPointerDown={mark.movable ? carry.press([mark]) : undefined}
-              className={`min-w-0 ${mark.movable ? "cursor-grab" : ""} ${carrying?.marks.includes(mark) ? "opacity-40" : ""}`}
-            >
-              <MarkShape mark={mark} />
-            </span>
-          ))}
-        </span>
+        marks.length > 0 && (
+          <span className="flex justify-center">
+            {marks.map((mark) => (
+              <span
+                key={mark.id}
+                title={mark.title}
+                onPointerDown={mark.movable ? carry.press([mark]) : undefined}
+                className={`min-w-0 ${mark.movable ? "cursor-grab" : ""} ${taken?.includes(mark) ? "opacity-40" : ""}`}
+              >
+                <MarkShape mark={mark} />
+              </span>
+            ))}
+          </span>
+        )
       )}
-      {over && marks.length === 0 && carrying?.marks[0] && <span className="mx-auto block size-1 bg-blue" />}
+      {over && marks.length === 0 && <span className="mx-auto block size-1 bg-blue" />}
     </td>
   );
-}
+});
 
 const isMonday = (day: string) => new Date(`${day}T00:00Z`).getUTCDay() === 1;
 
