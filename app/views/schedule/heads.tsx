@@ -1,3 +1,4 @@
+import { memo } from "react";
 import { Link } from "react-router";
 import { TextLink } from "#app/ui/button.tsx";
 import { useWords } from "#app/views/lists/words.ts";
@@ -90,7 +91,7 @@ export function Spans({ page: { wanted } }: { page: SchedulePage }) {
 }
 
 /** On a narrow screen the days of the span, each with how much leaves; the list below is one day's. */
-export function Days({
+export const Days = memo(function Days({
   days,
   marks,
   dayOf,
@@ -129,4 +130,4 @@ export function Days({
       })}
     </nav>
   );
-}
+});

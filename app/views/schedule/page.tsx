@@ -1,4 +1,4 @@
-import { useCallback, useDeferredValue, useMemo, useState } from "react";
+import { useCallback, useDeferredValue, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { type Packed, rowsOf, usePacked } from "#app/packed.ts";
 import { Empty, Message } from "#app/ui/message.tsx";
@@ -48,7 +48,8 @@ export function ScheduleView({ packed }: { packed: Packed<ScheduleSent> }) {
     () => page.marks.filter((mark) => listFrom <= dayOf(mark) && dayOf(mark) < listUntil),
     [page.marks, dayOf, listFrom, listUntil],
   );
-  const ids = useMemo(() => inList.flatMap((mark) => mark.pieceId ?? []), [inList]);
+  const listed = useDeferredValue(inList, inList.slice(0, FIRST));
+  const ids = useMemo(() => listed.flatMap((mark) => mark.pieceId ?? []), [listed]);
   const choosing = useChoosing(ids);
   const name = useCallback(
     (id: string) =>
@@ -58,7 +59,6 @@ export function ScheduleView({ packed }: { packed: Packed<ScheduleSent> }) {
         .at(-1) ?? "it",
     [page.sections, page.kinds],
   );
-  const listed = useDeferredValue(inList, inList.slice(0, FIRST));
   const titles = useMemo(() => new Map(page.marks.map(({ id, title }) => [id, title])), [page.marks]);
   const saying = {
     now,
@@ -100,6 +100,10 @@ export function ScheduleView({ packed }: { packed: Packed<ScheduleSent> }) {
     if (day < listFrom || day >= listUntil) show(day);
     requestAnimationFrame(() => document.querySelector<HTMLElement>("[data-opened]")?.focus());
   };
+  // The timetable is not drawn anew for it.
+  const opens = useRef(open);
+  opens.current = open;
+  const onOpen = useCallback((lane: string, day: string) => opens.current(lane, day), []);
   const takeUp = (mark: Mark) => {
     const day = days.indexOf(localDate(mark.at, zone));
     setCursor((was) => ({ ...was, day: Math.max(0, day) }));
@@ -147,10 +151,11 @@ export function ScheduleView({ packed }: { packed: Packed<ScheduleSent> }) {
               zone={zone}
               now={now}
               closed={closed}
-              span={{ from: listFrom, until: listUntil }}
+              listFrom={listFrom}
+              listUntil={listUntil}
               cursor={cursor}
               onCursor={setCursor}
-              onOpen={open}
+              onOpen={onOpen}
               carrying={carrying}
               carry={carry}
             />

@@ -29,7 +29,8 @@ interface Props {
   /** Of each day whether nothing leaves then, in a lane. */
   closed(lane: string): readonly boolean[];
   /** The days the list below shows. */
-  span: { from: string; until: string };
+  listFrom: string;
+  listUntil: string;
   cursor: Cursor;
   onCursor(cursor: Cursor): void;
   onOpen(lane: string, day: string): void;
@@ -38,9 +39,9 @@ interface Props {
 }
 
 /** Days across, lanes down, a mark for each thing that leaves; walked and carried by keyboard as by pointer. */
-export function Timetable(props: Props) {
-  const { days, lanes, marks, laneOf, dayOf, zone, now, closed, span, cursor, onCursor, onOpen, carrying, carry } =
-    props;
+export const Timetable = memo(function Timetable(props: Props) {
+  const { days, lanes, marks, laneOf, dayOf, zone, now, closed, listFrom, listUntil, cursor, carrying, carry } = props;
+  const { onCursor, onOpen } = props;
   /** Which of several in one cell is taken up next. */
   const turn = useRef(0);
   const cells = useMemo(() => groupBy(marks, (mark) => `${laneOf(mark)} ${dayOf(mark)}`), [marks, laneOf, dayOf]);
@@ -159,7 +160,7 @@ export function Timetable(props: Props) {
                       ? "bg-yellow/40"
                       : closed(lane.key)[j]
                         ? "bg-platform"
-                        : span.from <= day && day < span.until
+                        : listFrom <= day && day < listUntil
                           ? "bg-wash"
                           : ""
                 }
@@ -174,7 +175,7 @@ export function Timetable(props: Props) {
       </tbody>
     </table>
   );
-}
+});
 
 /** What a key walks: lanes down, days across. */
 const STEPS: Record<string, readonly [down: number, across: number]> = {
