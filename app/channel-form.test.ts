@@ -78,3 +78,12 @@ test.each([
 ])("what is not understood is said at its field: %j", (more, fields) => {
   expect(faults(more)).toEqual(fields);
 });
+
+test("what is usual is a time of day and a number of days, or nothing", () => {
+  expect(read().data?.usual).toEqual({ at: null, days: null });
+  expect(read({ usualAt: "07:00", usualDays: "30" }).data?.usual).toEqual({ at: "07:00", days: 30 });
+  expect(faults({ usualAt: "7 o" })).toEqual(["usualAt"]);
+  expect(faults({ usualAt: "25:00" })).toEqual(["usualAt"]);
+  expect(faults({ usualDays: "0" })).toEqual(["usualDays"]);
+  expect(faults({ usualDays: "many" })).toEqual(["usualDays"]);
+});

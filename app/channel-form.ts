@@ -1,4 +1,5 @@
 import { z } from "zod";
+import { usualSchema } from "#core/release/channel.ts";
 import { editionPlanSchema } from "#core/release/edition.ts";
 import { lookoutSchema } from "#core/release/findings.ts";
 import { readWindowsForm } from "#core/release/window-form.ts";
@@ -52,6 +53,13 @@ const texts = z.object({
   closesUnit: z.enum(["wh", "wd", "h", "d"]).default("wh"),
   target: number,
   targetUnit: z.enum(["words", "items"]).default("words"),
+  usualAt: z
+    .string()
+    .trim()
+    .max(5)
+    .default("")
+    .transform((text) => text || null),
+  usualDays: number,
   takesOf: rows,
   takesIn: rows,
   takesPart: rows,
@@ -82,12 +90,19 @@ export const channelForm = (zone: string) =>
     const lookout = lookoutSchema.safeParse(lookoutOf(sent));
     for (const { path } of lookout.error?.issues ?? [])
       issue.addIssue({ code: "custom", path: [String(path[0])], message: "Write a whole number, one at least." });
+    const usual = usualSchema.safeParse({ at: sent.usualAt, days: sent.usualDays });
+    for (const { path } of usual.error?.issues ?? [])
+      issue.addIssue(
+        path[0] === "at"
+          ? { code: "custom", path: ["usualAt"], message: "Write a time such as 07:00." }
+          : { code: "custom", path: ["usualDays"], message: "A whole number of days, from 1 to 3650." },
+      );
     const editions = editionPlanSchema.nullable().safeParse(editionsOf(sent));
     for (const { path, message } of editions.error?.issues ?? []) {
       const [field, said] = SAID[path.findLast((step) => Object.hasOwn(SAID, step as string)) as string] ?? [];
       issue.addIssue({ code: "custom", path: [field ?? "gathers"], message: said ?? message });
     }
-    if ("field" in read || !lookout.success || !editions.success) return z.NEVER;
+    if ("field" in read || !lookout.success || !usual.success || !editions.success) return z.NEVER;
     const { key, name, revision, people, nextNumber } = sent;
     return {
       key,
@@ -97,6 +112,7 @@ export const channelForm = (zone: string) =>
       windows: read.windows,
       lookout: lookout.data,
       editions: editions.data,
+      usual: usual.data,
       nextNumber: nextNumber ?? 1,
     };
   });

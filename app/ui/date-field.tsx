@@ -22,10 +22,12 @@ interface Props {
   onChange?(value: string): void;
   /** Which days the month strikes through; those nobody works on where it is left out. */
   isClosed?: ((day: string) => boolean) | undefined;
+  /** The time of day that is meant where none is said. */
+  usual?: string | null | undefined;
 }
 
 interface Kind {
-  read(dates: Dates, text: string): string | null;
+  read(dates: Dates, text: string, usual?: string | null): string | null;
   say(dates: Dates, value: string): string;
   example: string;
   /** What a field says of words that are no date. */
@@ -39,7 +41,7 @@ const DAY: Kind = {
   unread: "This is no date. Write it as 26 Nov, tomorrow or in 3 wd.",
 };
 const MOMENT: Kind = {
-  read: (dates, text) => dates.readMoment(text),
+  read: (dates, text, usual) => dates.readMoment(text, usual),
   say: (dates, moment) => dates.sayMoment(moment),
   example: "26 Nov, 17:30; tomorrow 9",
   unread: "This is no date and time. Write them as 26 Nov, 17:30 or tomorrow 9.",
@@ -63,6 +65,7 @@ function DateInput({
   look = "box",
   onChange,
   isClosed,
+  usual,
   ...rest
 }: Props & { kind: Kind }) {
   const dates = useDates();
@@ -104,7 +107,7 @@ function DateInput({
         value={words}
         onChange={(event) => {
           setTyped(event.target.value);
-          take(kind.read(dates, event.target.value) ?? event.target.value.trim());
+          take(kind.read(dates, event.target.value, usual) ?? event.target.value.trim());
         }}
         onBlur={() => setTyped(null)}
         className="w-full! pr-8!"
@@ -133,7 +136,7 @@ function DateInput({
             chosen={kind.read(dates, held)?.slice(0, 10) ?? null}
             onChoose={(day) => {
               const time = kind === MOMENT && held.includes("T") ? held.slice(10) : "";
-              take(kind.read(dates, day + time) ?? day);
+              take(kind.read(dates, day + time, usual) ?? day);
               setTyped(null);
               setOpen(false);
               field.current?.focus();

@@ -4,7 +4,8 @@ import { createContext, useContext } from "react";
 export interface Dates {
   today: string;
   readDay(text: string): string | null;
-  readMoment(text: string): string | null;
+  /** @param usual the time of day that is meant where none is said */
+  readMoment(text: string, usual?: string | null): string | null;
   sayDay(day: string): string;
   sayMoment(moment: string): string;
   /** Whether nobody works on a day. */

@@ -62,6 +62,7 @@ export const channelChanged = event("channel.changed", {
     moved: z.number(),
     people: z.array(z.string()).optional(),
     editions: z.unknown().optional(),
+    usual: z.unknown().optional(),
   }),
   says: ({ moved }) =>
     `changed the channel${moved > 0 ? `; ${counted(moved, "planned release")} moved with its windows` : ""}`,

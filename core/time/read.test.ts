@@ -47,6 +47,11 @@ test.each([
   ["in 3 wd 10:00", "2026-12-01T10:00"],
   ["1.12. 7", "2026-12-01T07:00"],
 ])("the moment %s is %s", (text, moment) => expect(readMoment(text, reader)).toBe(moment));
+test("a day without a time is meant at the usual one, where there is one", () => {
+  expect(readMoment("tomorrow", { ...reader, usual: "06:30" })?.slice(10)).toBe("T06:30");
+  expect(readMoment("tomorrow 9", { ...reader, usual: "06:30" })?.slice(10)).toBe("T09:00");
+  expect(readMoment("tomorrow", { ...reader, usual: null })).toBe(readMoment("tomorrow", reader));
+});
 
 test.each(["", "soon", "31 Feb", "2026-13-01", "26", "25:00", "12/13", "thursday week", "in 3 lakes", "9 9 9"])(
   "%j is no date",

@@ -10,6 +10,8 @@ export interface Reader {
   /** The zone dates are written and shown in. */
   zone: string;
   calendar: Calendar;
+  /** The time of day that is meant where none is said, `07:00`; left out, the close of the working day. */
+  usual?: string | null | undefined;
 }
 
 /** A date, and the time of day where one was said. */
@@ -36,14 +38,14 @@ export function readDay(text: string, reader: Reader): string | null {
 
 /**
  * A date and time as people write them: any date with `17:30`, `9` or `9.15` behind it, a time of today alone,
- * `in 4 h`; without a time the close of that working day is meant, on a closed day noon.
+ * `in 4 h`; without a time the usual one is meant, or the close of that working day, on a closed day noon.
  *
  * @returns local date and time as ISO 8601 to the minute, `2026-11-26T17:30`, or null where it is none
  */
 export function readMoment(text: string, reader: Reader): string | null {
   const read = understand(text, reader);
   if (!read) return null;
-  const time = read.time ?? closing(read.date, reader);
+  const time = read.time ?? (reader.usual ? Temporal.PlainTime.from(reader.usual) : closing(read.date, reader));
   return read.date.toPlainDateTime(time).toString({ smallestUnit: "minute" });
 }
 

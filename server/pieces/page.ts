@@ -184,6 +184,8 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
     },
     /** When the reader site lets anything leave, where it keeps to windows; null for a piece that is not ready, too. */
     windows: ready && site.windowed ? site.windows : null,
+    /** What holds of what leaves through the reader site, where nothing else is said. */
+    usual: site.usual,
     /** The channels it can leave through beside the reader site, what is planned there, and the editions it is in. */
     through: throughOf(facts, viewer, { channels: others, plans, editions, name }),
     /** Whether the viewer may let it out outside of them. */

@@ -73,6 +73,7 @@ export function throughOf(
           key: one.key,
           name: one.name,
           windows: one.windowed ? one.windows : null,
+          usual: one.usual,
           letsOut,
           plan: plan
             ? {

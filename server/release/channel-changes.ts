@@ -2,7 +2,7 @@ import { and, eq, gt, inArray } from "drizzle-orm";
 import { z } from "zod";
 import { channelChanged, channelRetired, releaseCancelled } from "#core/events/release.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
-import { SITE } from "#core/release/channel.ts";
+import { NOTHING_USUAL, SITE, usualSchema } from "#core/release/channel.ts";
 import { editionPlanSchema } from "#core/release/edition.ts";
 import { lookoutSchema } from "#core/release/findings.ts";
 import { isOpen, opens, windowsSchema } from "#core/release/window.ts";
@@ -31,6 +31,7 @@ export const channelInput = z.object({
   lookout: lookoutSchema,
   people: z.array(z.uuid()).max(30).default([]),
   editions: editionPlanSchema.nullable().default(null),
+  usual: usualSchema.default(NOTHING_USUAL),
   /** The number its next edition gets, where it gathers any. */
   nextNumber: z.int().min(1).max(1_000_000).default(1),
   revision: z.number().int(),
@@ -53,10 +54,10 @@ export function saveChannel(
     const closed = await whyNotSave(tx, wanted, row, known, change.now);
     if (closed) return refuse(closed);
     const key = wanted.key || freeKey(wanted.name.slice(0, 16), known, "channel");
-    const { name, lookout, people, editions, windows } = wanted;
+    const { name, lookout, people, editions, usual, windows } = wanted;
     // What is more than a number is counted by the editions themselves.
     const nextNumber = Math.max(wanted.nextNumber, row?.nextNumber ?? 1);
-    const set = { name, windows, lookout, people, editions, nextNumber, revision: (row?.revision ?? 0) + 1 };
+    const set = { name, windows, lookout, people, editions, usual, nextNumber, revision: (row?.revision ?? 0) + 1 };
     const position = key === SITE ? 0 : known.length + 1;
     await tx
       .insert(channel)
@@ -64,7 +65,11 @@ export function saveChannel(
       .onDuplicateKeyUpdate({ set });
     const moved = await moveInto(tx, { key, windows }, change.now);
     await layAhead(change, { key, windows, editions }, (await loadPlaces(tx)).calendar);
-    change.happened(channelChanged, { key, name, windows, lookout, moved, people, editions }, { before: row ?? null });
+    change.happened(
+      channelChanged,
+      { key, name, windows, lookout, moved, people, editions, usual },
+      { before: row ?? null },
+    );
     return accept({ key, moved });
   });
 }

@@ -1,6 +1,6 @@
 import { and, eq, getTableColumns, gt, inArray, ne, sql } from "drizzle-orm";
 import { can, PUBLICATION } from "#core/access/decide.ts";
-import { SITE } from "#core/release/channel.ts";
+import { NOTHING_USUAL, SITE, type Usual } from "#core/release/channel.ts";
 import type { EditionPlan } from "#core/release/edition.ts";
 import { type Lookout, NOTHING_LOOKED_FOR } from "#core/release/findings.ts";
 import { alwaysOpen, leaveBeside, opens, type Windows, windowsSchema } from "#core/release/window.ts";
@@ -28,6 +28,8 @@ export interface Channel {
   people: readonly string[];
   /** How it gathers editions; null where pieces leave through it one by one. */
   editions: EditionPlan | null;
+  /** What holds of what leaves through it one by one, where nothing else is said. */
+  usual: Usual;
   retired: boolean;
   revision: number;
 }
@@ -54,7 +56,18 @@ export async function loadChannel(db: Queryable, key: string): Promise<Channel> 
 
 type Row = typeof channel.$inferSelect & { zone: string };
 
-const asChannel = ({ key, name, windows, lookout, people, editions, retiredAt, revision, zone }: Row): Channel => ({
+const asChannel = ({
+  key,
+  name,
+  windows,
+  lookout,
+  people,
+  editions,
+  usual,
+  retiredAt,
+  revision,
+  zone,
+}: Row): Channel => ({
   key,
   name,
   windows: same(key, windows ? { ...windows, zone } : alwaysOpen(zone)),
@@ -62,6 +75,7 @@ const asChannel = ({ key, name, windows, lookout, people, editions, retiredAt, r
   lookout: lookout ?? NOTHING_LOOKED_FOR,
   people: people ?? [],
   editions,
+  usual: usual ?? NOTHING_USUAL,
   retired: retiredAt !== null,
   revision,
 });
@@ -81,6 +95,7 @@ export const blankChannel = (zone: string): Channel => ({
   lookout: NOTHING_LOOKED_FOR,
   people: [],
   editions: null,
+  usual: NOTHING_USUAL,
   retired: false,
   revision: 0,
 });

@@ -3,7 +3,7 @@ import { z } from "zod";
 import { can } from "#core/access/decide.ts";
 import { releaseConfirmed, releasePlanned, releaseProposed } from "#core/events/release.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
-import { SITE } from "#core/release/channel.ts";
+import { SITE, usualEnd } from "#core/release/channel.ts";
 import { sayHold } from "#core/release/preflight.ts";
 import { sayInstant } from "#core/time/words.ts";
 import { isNamedOn } from "#core/workflow/moves.ts";
@@ -65,10 +65,10 @@ export const planInput = z.object({
   far: z.stringbool().default(false),
   /** Why it leaves outside the windows of its channel; empty where it keeps to them. */
   outside: z.string().trim().max(500, "At most 500 characters fit.").default(""),
-  /** When readers see it no more, by itself. */
-  endsAt: z.number().nullable().default(null),
+  /** When readers see it no more, by itself; null for never, left out what the plan has or is usual in the channel. */
+  endsAt: z.number().nullable().optional(),
   /** What it corrects, for readers; empty where that is not spoken of. */
-  correction: z.string().trim().max(500, "At most 500 characters fit.").default(""),
+  correction: z.string().trim().max(500, "At most 500 characters fit.").optional(),
 });
 type Plan = Pick<z.output<typeof planInput>, "pieceId" | "revision" | "at"> & Partial<z.output<typeof planInput>>;
 
@@ -111,7 +111,8 @@ export function planRelease(act: Act, plan: Plan): Promise<Result<{ id: string; 
     const found = await timeOf(change, opened.value, channel, plan, earlier?.id);
     if (!found.ok) return found;
     const at = found.value;
-    const endsAt = plan.endsAt ?? null;
+    const { endsAt = earlier ? earlier.endsAt : usualEnd(channel.usual, at, channel.windows.zone) } = plan;
+    const { correction = earlier?.correction ?? "" } = plan;
     if (endsAt !== null && endsAt <= at)
       return refuse({ code: "ends-first", field: "endsAt", sentence: "It would end before it begins." });
     const row = {
@@ -120,7 +121,7 @@ export function planRelease(act: Act, plan: Plan): Promise<Result<{ id: string; 
       wishedAt: plan.at,
       outside: plan.outside || null,
       endsAt,
-      correction: plan.correction || null,
+      correction: correction || null,
       status: proposed ? ("proposed" as const) : ("planned" as const),
       holds: [],
       versionId: facts.version.id,

@@ -45,7 +45,7 @@ export async function moveAll(act: Act, moves: z.input<typeof movesInput>): Prom
       continue;
     }
     const plan = await planOf(act, move);
-    const result = await (plan.ready ? planRelease(act, { ...move, ...plan.kept }) : wishFor(act, move));
+    const result = await (plan.ready ? planRelease(act, move) : wishFor(act, move));
     done.push(became(idOf(move), plan, result));
   }
   return done;
@@ -77,8 +77,6 @@ interface Before {
   title: string;
   ready: boolean;
   at: number | null;
-  /** What of a plan stays when its time is another. */
-  kept: { endsAt?: number; correction?: string };
 }
 
 /** What is planned or wished for a piece. The commands say whether the caller may see it; until then nothing is told of it. */
@@ -92,8 +90,6 @@ async function planOf(
       stateKind: piece.stateKind,
       publishAt: piece.publishAt,
       at: release.at,
-      endsAt: release.endsAt,
-      correction: release.correction,
     })
     .from(piece)
     .leftJoin(
@@ -105,10 +101,6 @@ async function planOf(
     title: row?.title ?? "",
     ready: row?.stateKind === "ready" || row?.stateKind === "live",
     at: row?.at ?? row?.publishAt ?? null,
-    kept: {
-      ...(row?.endsAt != null && { endsAt: row.endsAt }),
-      ...(row?.correction && { correction: row.correction }),
-    },
   };
 }
 

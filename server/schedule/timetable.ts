@@ -149,12 +149,13 @@ export async function timetable(db: Queryable, viewer: Viewer, wanted: Timetable
   return {
     marks,
     findings: findings.sort((a, b) => a.from - b.from),
-    channels: channels.map(({ key, name, windows, windowed, lookout, editions: gathers }) => ({
+    channels: channels.map(({ key, name, windows, windowed, lookout, usual, editions: gathers }) => ({
       key,
       name,
       windows,
       windowed,
       lookout,
+      usual,
       gathers: gathers !== null,
     })),
   };

@@ -176,6 +176,11 @@ test("what is not ready is said, a date is moved, an edition is opened again and
 test("a piece is put into an edition from its own page, and through a channel at a date of its own", async () => {
   await ilda.goto("/publication/channels?channel=");
   await ilda.getByLabel("Name", { exact: true }).fill("Valley radio");
+  await ilda.getByLabel("leaves at").fill("6 in the morning");
+  await ilda.getByRole("button", { name: "Make it" }).click();
+  await expect(ilda.getByText("Write a time such as 07:00.")).toBeVisible();
+  await ilda.getByLabel("leaves at").fill("06:30");
+  await ilda.getByLabel("is seen for").fill("30");
   await ilda.getByRole("button", { name: "Make it" }).click();
   await ilda.waitForURL(/channel=valley-radio/);
   await expect(ilda.getByRole("link", { name: "Valley radio", exact: true })).toBeVisible();
@@ -191,7 +196,10 @@ test("a piece is put into an edition from its own page, and through a channel at
   await ilda.goto(`${piece}?do=through`);
   await accessible(ilda);
   await ilda.getByRole("link", { name: "Valley radio" }).click();
-  await ilda.getByLabel(/^Date and time/).fill("2026-12-01 10:00");
+  await ilda.getByLabel(/^Date and time/).fill("1 Dec");
+  await ilda.getByLabel(/^Date and time/).press("Tab");
+  await expect(ilda.getByLabel(/^Date and time/)).toHaveValue(/06:30$/);
+  await expect(ilda.getByLabel(/^Until/)).toHaveValue(/31 Dec.*06:30$/);
   await ilda.getByRole("button", { name: "Plan it" }).click();
   await expect(ilda.getByText(/Leaves through Valley radio/)).toBeVisible();
   await ilda.goto(`${piece}?do=through`);

@@ -1,5 +1,5 @@
 import { and, eq } from "drizzle-orm";
-import { SITE } from "#core/release/channel.ts";
+import { SITE, usualEnd } from "#core/release/channel.ts";
 import { NOTHING_LOOKED_FOR } from "#core/release/findings.ts";
 import { rhythmSchema } from "#core/release/rhythm.ts";
 import { alwaysOpen, windowsSchema } from "#core/release/window.ts";
@@ -264,4 +264,23 @@ test("its people hear of a date that waits for them, and nobody else does", asyn
   accepted(await plan(id, MORNING + HOUR, {}, "kai"));
   expect((await heard(world, "ilda", id))[0]?.headline).toContain("For the radio");
   expect(await heard(world, "lene", id)).toEqual([]);
+});
+
+test("what is usual in a channel holds where nothing else is said; what a plan has stays when it is moved", async () => {
+  accepted(await save({ usual: { at: "07:00", days: 30 } }));
+  const [usual, never, own] = [await approved(world), await approved(world), await approved(world)];
+  const soon = MORNING + DAY;
+  accepted(await plan(usual, soon));
+  accepted(await plan(never, soon, { endsAt: null }));
+  accepted(await plan(own, soon, { endsAt: soon + DAY, correction: "The time was wrong." }));
+  const [first] = await plans(usual);
+  expect(first?.endsAt).toBe(usualEnd({ at: null, days: 30 }, soon, ROME));
+  expect(await plans(never)).toMatchObject([{ endsAt: null }]);
+
+  accepted(await plan(usual, soon + HOUR));
+  accepted(await plan(never, soon + HOUR));
+  accepted(await plan(own, soon + HOUR));
+  expect(await plans(usual)).toMatchObject([{ endsAt: first?.endsAt }]);
+  expect(await plans(never)).toMatchObject([{ endsAt: null }]);
+  expect(await plans(own)).toMatchObject([{ endsAt: soon + DAY, correction: "The time was wrong." }]);
 });

@@ -12,7 +12,7 @@ export function DatesOf({ now, zone, calendar, children }: Reader & { calendar: 
       zone,
       today: localDate(now, zone),
       readDay: (text: string) => readDay(text, reader),
-      readMoment: (text: string) => readMoment(text, reader),
+      readMoment: (text: string, usual?: string | null) => readMoment(text, { ...reader, usual }),
       sayDay: (day: string) => sayDay(day, reader),
       sayMoment: (moment: string) => sayMoment(moment, reader),
       isClosed: (day: string) => isClosed(day, reader),

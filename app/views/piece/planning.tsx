@@ -4,6 +4,7 @@ import { Button } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
 import { Checkbox, TextArea, TextField } from "#app/ui/field.tsx";
 import { useCalendar, useClock, When } from "#app/views/time/clock.tsx";
+import { type Usual, usualEnd } from "#core/release/channel.ts";
 import { openBetween, opens } from "#core/release/window.ts";
 import { dayAfter, fromLocalInput, startOf, toLocalInput } from "#core/time/local.ts";
 import { plan } from "#core/time/plan.ts";
@@ -43,14 +44,15 @@ export function Planning({ page, answer }: PanelProps) {
           name="at"
           defaultValue={at ? toLocalInput(at, zone) : ""}
           required
+          usual={page.usual.at}
           onChange={setWish}
           isClosed={page.windows ? (day) => isShut(page.windows, day, zone) : undefined}
         />
         <Leaves windows={page.windows} embargoUntil={page.embargoUntil} wish={fromLocalInput(wish, zone)} />
-        <MomentField
-          label={`Until (${zone}); empty for no end`}
-          name="endsAt"
-          defaultValue={page.plan?.endsAt ? toLocalInput(page.plan.endsAt, zone) : ""}
+        <UntilField
+          plan={page.plan}
+          usual={page.usual}
+          wish={wish}
           hint="It leaves the reader site by itself then; its author is told before."
         />
         {page.live !== null && (
@@ -84,6 +86,35 @@ export function Planning({ page, answer }: PanelProps) {
         </Framed>
       )}
     </>
+  );
+}
+
+/** When readers see it no more: as it is planned, or as is usual in the channel until somebody says otherwise. */
+export function UntilField({
+  plan,
+  usual,
+  wish,
+  hint,
+}: {
+  plan: { endsAt: number | null } | null | undefined;
+  usual: Usual;
+  /** When it is to leave, as its field says it. */
+  wish: string;
+  hint?: string;
+}) {
+  const { zone } = useClock();
+  const [own, setOwn] = useState<string | null>(null);
+  const at = fromLocalInput(wish, zone);
+  const meant = plan ? plan.endsAt : at && usualEnd(usual, at, zone);
+  return (
+    <MomentField
+      label={`Until (${zone}); empty for no end`}
+      name="endsAt"
+      value={own ?? (meant ? toLocalInput(meant, zone) : "")}
+      onChange={setOwn}
+      usual={usual.at}
+      hint={hint}
+    />
   );
 }
 

@@ -10,7 +10,7 @@ import { useClock, When } from "#app/views/time/clock.tsx";
 import { fromLocalInput, toLocalInput } from "#core/time/local.ts";
 import { sayInstant } from "#core/time/words.ts";
 import { Panelled, type PanelProps, PieceForm } from "./framed.tsx";
-import { Leaves } from "./planning.tsx";
+import { Leaves, UntilField } from "./planning.tsx";
 
 /** Where a piece goes beside the reader site: the editions it is in or could be in, and channels it leaves through at a date of its own. */
 export function Through(props: PanelProps) {
@@ -109,14 +109,11 @@ function AtADate({
           name="at"
           required
           defaultValue={at === null ? "" : toLocalInput(at, zone)}
+          usual={channel.usual.at}
           onChange={setWish}
         />
         <Leaves windows={channel.windows} embargoUntil={page.embargoUntil} wish={fromLocalInput(wish, zone)} />
-        <MomentField
-          label={`Until (${zone}); empty for no end`}
-          name="endsAt"
-          defaultValue={plan?.endsAt ? toLocalInput(plan.endsAt, zone) : ""}
-        />
+        <UntilField plan={plan} usual={channel.usual} wish={wish} />
         {answer?.intent === "plan" && answer.refusal?.code === "far" && (
           <Checkbox name="far" value="true">
             It is meant so

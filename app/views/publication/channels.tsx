@@ -144,6 +144,29 @@ function Channel({ page, answer }: { page: ChannelData; answer: Answer }) {
           />
         </div>
         <div className="space-y-4">
+          <fieldset className="grid grid-cols-2 gap-x-4">
+            <legend className="mb-1 text-13 font-semibold">
+              What leaves through it one by one, unless one says otherwise
+            </legend>
+            <TextField
+              label="leaves at"
+              name="usualAt"
+              maxLength={5}
+              placeholder="07:00"
+              hint="For a day without a time."
+              defaultValue={chosen.usual.at ?? ""}
+            />
+            <NumberField
+              label="is seen for"
+              name="usualDays"
+              min={1}
+              max={3650}
+              step={1}
+              unit="days"
+              hint="Empty: for good."
+              defaultValue={chosen.usual.days ?? ""}
+            />
+          </fieldset>
           {chosen.key !== SITE && <ChannelEditions {...page} />}
           <ChannelLookout {...page} />
           <Button look="go" busy={busy}>

@@ -4,7 +4,7 @@ import { Button, TextLink } from "#app/ui/button.tsx";
 import { Aside } from "#app/ui/message.tsx";
 import { isForPage, Row, Rows } from "#app/ui/rows.tsx";
 import { type Setting, wouldBe } from "#core/release/carry.ts";
-import { SITE } from "#core/release/channel.ts";
+import { SITE, type Usual } from "#core/release/channel.ts";
 import { fromLocalInput, localDate, sameTimeOn } from "#core/time/local.ts";
 import { saySlack } from "#core/time/slack.ts";
 import { sayDate, sayInstant, sayTime } from "#core/time/words.ts";
@@ -205,7 +205,7 @@ export function ToConfirm({
 
 /** What is ready and not planned yet: carried into the timetable, or given one on its page. */
 export function WithoutDate({
-  page: { beside },
+  page: { beside, channels },
   carry,
   takeUp,
 }: {
@@ -216,6 +216,7 @@ export function WithoutDate({
 }) {
   const { now, zone } = useClock();
   if (beside.undated.length === 0) return null;
+  const usual = channels[0]?.usual;
   return (
     <section aria-label="Ready, not planned">
       <Heading name="Ready, not planned" count={beside.undated.length} />
@@ -226,11 +227,11 @@ export function WithoutDate({
             className={`py-1.5 text-13 ${one.schedulable ? "cursor-grab" : ""}`}
             {...(one.schedulable && {
               title: "Drag it onto a day, or press m",
-              onPointerDown: carry.press([asMark(one, now, zone)], true),
+              onPointerDown: carry.press([asMark(one, now, zone, usual)], true),
               onKeyDown: (event: KeyboardEvent) => {
                 if (event.key !== "m" || !isForPage(event)) return;
                 event.preventDefault();
-                takeUp(asMark(one, now, zone));
+                takeUp(asMark(one, now, zone, usual));
               },
             })}
           >
@@ -255,11 +256,11 @@ export function WithoutDate({
   );
 }
 
-/** The hour at which something without a time is carried in, local. */
-const NOON = "T12:00";
+/** The time at which something without one is carried in, local, where none is usual. */
+const NOON = "12:00";
 
-function asMark(one: SchedulePage["beside"]["undated"][number], now: number, zone: string): Mark {
-  const noon = fromLocalInput(`${localDate(now, zone)}${NOON}`, zone) ?? now;
+function asMark(one: SchedulePage["beside"]["undated"][number], now: number, zone: string, usual?: Usual): Mark {
+  const noon = fromLocalInput(`${localDate(now, zone)}T${usual?.at ?? NOON}`, zone) ?? now;
   return {
     ...one,
     id: one.pieceId,

@@ -1,4 +1,5 @@
 import type { Columns } from "#app/packed.ts";
+import type { Usual } from "#core/release/channel.ts";
 import type { Finding, Lookout } from "#core/release/findings.ts";
 import type { Windows } from "#core/release/window.ts";
 import type { PieceRow } from "#server/pieces/rows.ts";
@@ -31,6 +32,8 @@ export interface ChannelShown {
   windows: Windows;
   windowed: boolean;
   lookout: Lookout;
+  /** What holds of what leaves through it one by one, where nothing else is said. */
+  usual: Usual;
   /** Whether it goes out in editions. */
   gathers: boolean;
 }

@@ -1,4 +1,5 @@
 import { index, int, mysqlTable, primaryKey, unique, varchar } from "drizzle-orm/mysql-core";
+import type { Usual } from "#core/release/channel.ts";
 import type { EditionPlan, Part } from "#core/release/edition.ts";
 import type { Lookout } from "#core/release/findings.ts";
 import type { Hold } from "#core/release/preflight.ts";
@@ -59,6 +60,8 @@ export const channel = mysqlTable("channel", {
   people: json("people").$type<string[] | null>(),
   /** How it gathers editions; null where pieces leave through it one by one. */
   editions: json("editions").$type<EditionPlan | null>(),
+  /** What holds of what leaves through it one by one, where nothing else is said. */
+  usual: json("usual").$type<Usual | null>(),
   /** The number its next edition gets. */
   nextNumber: int("next_number").notNull().default(1),
   position: int("position").notNull().default(0),
