@@ -26,6 +26,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     filters: filters.map(({ id, name, query }) => ({ id, name, query })),
     seenBy: viewer.seenBy?.name ?? null,
     standIns: context.standIns,
+    ledgerEnd: context.ledgerEnd(),
     calendar: viewer.calendar,
     clock: { now: viewer.now, zone: viewer.zone, publicationZone: viewer.calendar.timeZone },
   };

@@ -66,9 +66,12 @@ export function createApp(parts: Parts): express.Express {
     else response.status(401).type("text").send("Sign in first.");
   });
   app.get("/live/still", async (request, response) => {
-    const viewer = await (await contextOf(request, response.locals as Locals, parts)).viewer();
+    const context = await contextOf(request, response.locals as Locals, parts);
+    const viewer = await context.viewer();
     response.set("Cache-Control", "no-store");
-    if (viewer) response.json({ id: viewer.seenBy?.id ?? viewer.id });
+    // A page may have been drawn before its window listens: it hears whether anything happened meanwhile.
+    const missed = context.ledgerEnd() > Number(request.query.since ?? Infinity);
+    if (viewer) response.json({ id: viewer.seenBy?.id ?? viewer.id, missed });
     else response.status(401).json(null);
   });
   app.use(compression(), drainsOnce, keepsPages);

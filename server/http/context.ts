@@ -32,6 +32,8 @@ export interface RequestContext {
   agent: string;
   /** Who looks: who is signed in, or whom they see as. Asked of the database once a request. */
   viewer(): Promise<Viewer | null>;
+  /** Where the ledger ended before anything was read for this request. Call it when `viewer` has answered. */
+  ledgerEnd(): number;
   /** What a command needs from this request, in the name of whoever looks. Call it when `viewer` has answered. */
   act(personId: string | null, formKey?: string): Act;
 }
@@ -55,6 +57,7 @@ export async function contextOf(
   const { session: secret, browser: browserToken } = readCookies(request.headers.cookie, baseUrl);
   const address = isIP(request.ip ?? "") ? (request.ip as string) : (request.socket.remoteAddress ?? "unknown");
   let viewer: Promise<Viewer | null> | undefined;
+  let end = 0;
   let seeingAs: string | undefined;
   let proven = false;
   return {
@@ -69,8 +72,10 @@ export async function contextOf(
     secret,
     browserToken,
     agent: (request.headers["user-agent"] ?? "").slice(0, 200),
+    ledgerEnd: () => end,
     viewer: () => {
       viewer ??= whoAsks(db, secret, now).then((asks) => {
+        end = asks?.end ?? 0;
         seeingAs = asks?.viewer?.seenBy ? asks.viewer.name : undefined;
         proven = asks?.proven === true;
         return asks?.viewer ?? null;
@@ -96,14 +101,14 @@ export async function contextOf(
 async function whoAsks(db: Database, secret: string | null, now: number) {
   const session = secret ? await loadSession(db, secret, now) : null;
   if (!session) return null;
-  const { proven } = session;
-  const house = houseAt(db, session.end);
+  const { proven, end } = session;
+  const house = houseAt(db, end);
   const self = await loadViewer(db, session.personId, now, house);
   if (!self || (!session.factor && demandsSecondFactor(self, now))) return null;
-  if (!session.seeingAsId || !maySeeAs(self, now)) return { viewer: self, proven };
+  if (!session.seeingAsId || !maySeeAs(self, now)) return { viewer: self, proven, end };
   const seen = await loadViewer(db, session.seeingAsId, now, house);
   // Reads are kept for somebody's grants as they are: looked through, they are others.
-  return { viewer: seen && { ...seen, grants: [...seen.grants], seenBy: self }, proven };
+  return { viewer: seen && { ...seen, grants: [...seen.grants], seenBy: self }, proven, end };
 }
 
 declare module "react-router" {

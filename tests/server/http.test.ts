@@ -10,7 +10,7 @@ import { XMLValidator } from "fast-xml-parser";
 import pino from "pino";
 import type { ServerBuild } from "react-router";
 import { newId } from "#server/db/schema/columns.ts";
-import { session } from "#server/db/schema/index.ts";
+import { ledgerTail, session } from "#server/db/schema/index.ts";
 import { makeEdition } from "#server/editions/commands.ts";
 import { picture } from "#server/files/samples.ts";
 import { inviteGuest } from "#server/guests/commands.ts";
@@ -493,6 +493,18 @@ test("the live stream tells exactly whom a change concerns, and nothing of what 
   expect(await told(await cookieOf("wim"), comment, 8_000)).toBe(true);
   expect(await told(await cookieOf("tobia"), comment, 8_000)).toBe(true);
   expect(await told(await cookieOf("noor"), comment, 2_500)).toBe(false);
+});
+
+test("a window that began to listen after its page was drawn learns whether anything happened meanwhile", async () => {
+  const cookie = await cookieOf("noor");
+  const still = async (since: string) =>
+    (await (await ask(`/live/still${since}`, { headers: { Cookie: cookie } })).json()).missed;
+  const [tail] = await world.db.select({ seq: ledgerTail.seq }).from(ledgerTail);
+  expect(await still(`?since=${tail?.seq}`)).toBe(false);
+  await remark(world.act("ilda"), { pieceId: (await begin(world)).id, body: "Anything." });
+  expect(await still(`?since=${tail?.seq}`)).toBe(true);
+  expect(await still("")).toBe(false);
+  expect(await still("?since=x")).toBe(false);
 });
 
 test("of an edition hear who signs it and who put something in, also of a piece in it", async () => {

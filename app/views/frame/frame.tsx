@@ -25,6 +25,8 @@ export interface FrameData {
   filters: { id: string; name: string; query: string }[];
   seenBy: string | null;
   standIns: boolean;
+  /** Where the ledger ended when the page was asked for. */
+  ledgerEnd: number;
   clock: { now: number; zone: string; publicationZone?: string };
   calendar: Calendar;
 }
@@ -32,7 +34,7 @@ export interface FrameData {
 /** The slim bar, the places, and the page. */
 export function FrameView({ frame, children }: { frame: FrameData; children: ReactNode }) {
   const { me, seenBy, unread } = frame;
-  const standing = useLive(me.id);
+  const standing = useLive(me.id, frame.ledgerEnd);
   useArrival();
   useScriptsAhead();
   const busy = useNavigation().state !== "idle";

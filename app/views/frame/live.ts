@@ -1,4 +1,4 @@
-import { useEffect, useState } from "react";
+import { useEffect, useRef, useState } from "react";
 import { useLocation, useRevalidator } from "react-router";
 
 const SETTLE = 150;
@@ -6,6 +6,9 @@ const SETTLE = 150;
 const AGAIN = 5_000;
 /** Who waited so long for the lock, in milliseconds, took it over from a window that went. */
 const TOOK_OVER = 1_000;
+
+/** By then a window listens, in milliseconds; what happened since its page was asked for is asked for once. */
+const LISTENS = 1_000;
 
 /** How a window stands to the server: what it shows is kept up to date, or is what it last was. */
 export type Standing = "live" | "signed out";
@@ -20,29 +23,34 @@ export type Standing = "live" | "signed out";
  * connection, the page would give way to another, and what is typed in it be lost.
  *
  * @param me whose the page is, by id: when somebody else signed in, it is theirs no more
+ * @param end where the ledger ended when the page was asked for
  */
-export function useLive(me: string): Standing {
+export function useLive(me: string, end: number): Standing {
   const { revalidate } = useRevalidator();
   const lines = useLocation().pathname.startsWith("/workflows");
+  const known = useRef(end);
+  known.current = end;
   const [standing, setStanding] = useState<Standing>("live");
   useEffect(() => {
     const address = lines ? "/live?of=lines" : "/live";
     const channel = new BroadcastChannel(`elenco:${address}`);
     const ending = new AbortController();
     let timer: ReturnType<typeof setTimeout> | undefined;
-    const ask = async () => {
-      const still = await fetch("/live/still").catch(() => null);
+    const ask = async (since?: number) => {
+      const still = await fetch(`/live/still${since === undefined ? "" : `?since=${since}`}`).catch(() => null);
       if (ending.signal.aborted || !still) return;
       if (still.status === 401) setStanding("signed out");
       if (!still.ok) return;
-      if ((await still.json()).id !== me) return window.location.reload();
+      const { id, missed } = await still.json();
+      if (id !== me) return window.location.reload();
       setStanding("live");
-      await revalidate();
+      if (since === undefined || missed) await revalidate();
     };
     const changed = () => {
       clearTimeout(timer);
       timer = setTimeout(ask, SETTLE);
     };
+    timer = setTimeout(() => ask(known.current), LISTENS);
     const tellAll = () => {
       changed();
       channel.postMessage("changed");

@@ -34,6 +34,13 @@ export function MarkShape({ mark }: { mark: Pick<Mark, "what" | "expected" | "ho
   );
 }
 
+/** That editions stand in a lane. */
+export const EditionShape = () => (
+  <svg viewBox="-8 -8 16 16" aria-hidden="true" className="mr-1 inline size-3.5 text-rail">
+    <path d={SHAPES.edition} fill="none" stroke="currentColor" strokeWidth={1.6} />
+  </svg>
+);
+
 const HALF = { id: "", ready: 1, of: 2, coming: [] };
 
 /** What the marks mean. */

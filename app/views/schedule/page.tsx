@@ -205,11 +205,11 @@ function useLanes({ marks, sections, kinds, people, channels, wanted: { by } }: 
   );
   const lanes = useMemo((): Lane[] => {
     const there = new Set(marks.map(laneOf));
-    const gathering = channels.map(({ key, name }) => ({ id: key, name }));
+    const first = channels.map(({ key, name }) => ({ id: key, name, editions: by !== "channel" }));
     const rest = { section: sections, kind: kinds, person: people, channel: [] }[by];
-    return [...gathering, ...rest]
+    return [...first, ...rest.map((one) => ({ ...one, editions: false }))]
       .filter((one) => there.has(one.id))
-      .map(({ id, name }) => ({ key: id, name: name.split(" / ").at(-1) ?? name }));
+      .map(({ id, name, editions }) => ({ key: id, name: name.split(" / ").at(-1) ?? name, editions }));
   }, [marks, laneOf, by, sections, kinds, people, channels]);
   return { lanes, laneOf };
 }

@@ -5,7 +5,7 @@ import { groupBy } from "#core/words/group.ts";
 import { counted, list } from "#core/words/say.ts";
 import type { Mark } from "#server/schedule/mark.ts";
 import type { Carry, Carrying } from "./carrying.ts";
-import { MarkShape } from "./marks.tsx";
+import { EditionShape, MarkShape } from "./marks.tsx";
 
 /** Where the keyboard is in the timetable: a lane and a day, by their places. */
 export interface Cursor {
@@ -16,6 +16,8 @@ export interface Cursor {
 export interface Lane {
   key: string;
   name: string;
+  /** Whether the editions of a channel stand in it, whatever else stands down. */
+  editions: boolean;
 }
 
 interface Props {
@@ -142,14 +144,16 @@ export const Timetable = memo(function Timetable(props: Props) {
         {lanes.map((lane, i) => (
           <tr key={lane.key} className="border-b border-rule">
             <th scope="row" className="truncate pr-2 text-left text-13 font-normal" title={lane.name}>
+              {lane.editions && <EditionShape />}
               {lane.name}
+              {lane.editions && <span className="sr-only">, editions</span>}
             </th>
             {names.map(({ day, name, monday }, j) => (
               <Cell
                 key={day}
                 id={`cell-${i}-${j}`}
                 day={day}
-                name={`${lane.name}, ${name}`}
+                name={`${lane.name}${lane.editions ? ", editions" : ""}, ${name}`}
                 marks={at(i, j)}
                 fits={fits}
                 here={i === cursor.lane && j === cursor.day}
