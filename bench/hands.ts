@@ -5,7 +5,7 @@ import { percentile, type Row } from "./measure.ts";
 
 const TIMES = 8;
 /** How long a hand rests on what it is about to press, in milliseconds. */
-const RESTS = 150;
+export const RESTS = 150;
 
 /** How long somebody has been on a page before they go on, in milliseconds. */
 const READS = 2_000;
