@@ -1,9 +1,8 @@
-import { Form, Link, useNavigation, useSearchParams } from "react-router";
+import { Link, useNavigation, useSearchParams } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
-import { Hidden, TextArea } from "#app/ui/field.tsx";
+import { TextArea } from "#app/ui/field.tsx";
 import { ActForm } from "#app/views/people/act-form.tsx";
-import { Refused } from "#app/views/people/refused.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { DeletedRow } from "#server/pieces/deleting.ts";
 
@@ -78,12 +77,9 @@ function Act({
 }) {
   const busy = useNavigation().state !== "idle";
   return (
-    <Form method="post">
-      <Hidden name="intent" value={intent} />
-      <Hidden name="pieceId" value={row.id} />
-      <Refused answer={answer?.pieceId === row.id ? answer : null} intent={intent} />
+    <ActForm intent={intent} answer={answer?.pieceId === row.id ? answer : null} sends={{ pieceId: row.id }}>
       <Button busy={busy}>{children}</Button>
-    </Form>
+    </ActForm>
   );
 }
 

@@ -1,9 +1,9 @@
-import { Form, useNavigation } from "react-router";
+import { useNavigation } from "react-router";
 import type { FoundDays } from "#app/away-form.ts";
-import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
+import type { FormAnswer } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
 import { DayField } from "#app/ui/date-field.tsx";
-import { Checkbox, Hidden } from "#app/ui/field.tsx";
+import { Checkbox } from "#app/ui/field.tsx";
 import { FileDrop } from "#app/ui/file-drop.tsx";
 import { Option, SelectField } from "#app/ui/select.tsx";
 import { ActForm } from "#app/views/people/act-form.tsx";
@@ -25,7 +25,6 @@ export function DaysAway({ page, people, answer }: Props) {
   const date = (day: string) => sayDate(Date.parse(`${day}T12:00Z`), zone, now);
   const days = ({ from, until }: { from: string; until: string }) =>
     from === until ? date(from) : `${date(from)} to ${date(until)}`;
-  const errors = fieldErrors(answer, "away");
   return (
     <section aria-label="Days away" className="space-y-4">
       <div>
@@ -35,28 +34,25 @@ export function DaysAway({ page, people, answer }: Props) {
           {page.absences.map((one) => (
             <li key={one.id} className="flex items-center justify-between gap-3 border-b border-rule py-1 text-13">
               <span>{days(one)}</span>
-              <Form method="post" preventScrollReset>
-                <Hidden name="intent" value="back" />
-                <Hidden name="absenceId" value={one.id} />
+              <ActForm intent="back" answer={null} sends={{ absenceId: one.id }} className="contents">
                 <Button look="quiet" aria-label={`Take away ${days(one)}`} busy={busy}>
                   Take away
                 </Button>
-              </Form>
+              </ActForm>
             </li>
           ))}
         </ul>
       </div>
       <ActForm intent="away" answer={answer} className="space-y-2">
         <div className="grid grid-cols-2 gap-3">
-          <DayField label="Away from" name="from" required error={errors.from} />
-          <DayField label="Last day away" name="until" required error={errors.until} />
+          <DayField label="Away from" name="from" required />
+          <DayField label="Last day away" name="until" required />
         </div>
         <Button busy={busy}>Note these days</Button>
       </ActForm>
       <StandIn page={page} people={people} answer={answer} busy={busy} />
       {found ? (
-        <Form method="post" preventScrollReset className="space-y-2">
-          <Hidden name="intent" value="days" />
+        <ActForm intent="days" answer={answer} className="space-y-2">
           <fieldset>
             <legend className="mb-1 text-13 font-semibold">Which of these are days away?</legend>
             {found.map((one) => (
@@ -75,19 +71,17 @@ export function DaysAway({ page, people, answer }: Props) {
           <Button look="go" busy={busy}>
             Note those chosen
           </Button>
-        </Form>
+        </ActForm>
       ) : (
-        <Form method="post" encType="multipart/form-data" preventScrollReset className="space-y-2">
-          <Hidden name="intent" value="calendar" />
+        <ActForm intent="calendar" answer={answer} encType="multipart/form-data" className="space-y-2">
           <FileDrop
             label="From a calendar’s file"
             name="file"
             accept=".ics,text/calendar"
             hint="iCalendar. You choose which of its days are days away."
-            error={fieldErrors(answer, "calendar").file}
           />
           <Button busy={busy}>{busy ? "Reading …" : "Read it"}</Button>
-        </Form>
+        </ActForm>
       )}
     </section>
   );
@@ -113,7 +107,6 @@ function StandIn({ page, people, answer, busy }: Props & { busy: boolean }) {
         name="standInId"
         defaultValue={page.standIn?.id ?? ""}
         hint={chain || undefined}
-        error={fieldErrors(answer, "stand-in").standInId}
       >
         <Option value="">nobody</Option>
         {people

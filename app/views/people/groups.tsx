@@ -1,7 +1,7 @@
-import { Form, Link, useNavigation, useSearchParams } from "react-router";
+import { Link, useNavigation, useSearchParams } from "react-router";
 import { fieldErrors } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
-import { Checkbox, Hidden, TextField } from "#app/ui/field.tsx";
+import { Checkbox, TextField } from "#app/ui/field.tsx";
 import { Beside, Split } from "#app/ui/page.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { ActForm } from "#app/views/people/act-form.tsx";
@@ -100,14 +100,16 @@ function Chosen({
                   )}
                 </span>
                 {one.when !== "over" && (
-                  <Form method="post" preventScrollReset>
-                    <Hidden name="intent" value="end-grant" />
-                    <Hidden name="groupId" value={chosen.id} />
-                    <Hidden name="when" value="now" />
-                    <Button look="quiet" name="grantId" value={one.id} aria-label={`End it: ${one.words}`} busy={busy}>
+                  <ActForm
+                    intent="end-grant"
+                    answer={null}
+                    sends={{ groupId: chosen.id, when: "now", grantId: one.id }}
+                    className="contents"
+                  >
+                    <Button look="quiet" aria-label={`End it: ${one.words}`} busy={busy}>
                       End it
                     </Button>
-                  </Form>
+                  </ActForm>
                 )}
               </li>
             ))}
@@ -120,14 +122,10 @@ function Chosen({
           </Button>
         </ActForm>
         {words.get("do") === "delete" ? (
-          <Form method="post" className="space-y-2 text-13">
-            <Refused answer={answer} intent="delete" />
+          <ActForm intent="delete" answer={answer} sends={{ groupId: chosen.id }} className="space-y-2 text-13">
             <p>What its people hold through it ends at once.</p>
-            <Hidden name="intent" value="delete" />
-            <Button name="groupId" value={chosen.id} busy={busy}>
-              Do away with {chosen.name}
-            </Button>
-          </Form>
+            <Button busy={busy}>Do away with {chosen.name}</Button>
+          </ActForm>
         ) : (
           <Link to={`?group=${chosen.key}&do=delete`} preventScrollReset className="text-13 font-semibold text-blue">
             Do away with this group

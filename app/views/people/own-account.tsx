@@ -1,9 +1,7 @@
-import { useEffect, useRef } from "react";
-import { Form } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { PickField } from "#app/ui/combobox.tsx";
-import { Hidden, TextField } from "#app/ui/field.tsx";
+import { TextField } from "#app/ui/field.tsx";
 import { ActForm } from "#app/views/people/act-form.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { Pending } from "#server/people/second-factor.ts";
@@ -25,26 +23,12 @@ const Title = ({ children }: { children: string }) => (
 
 /** A new password, the present one given. */
 export function Password({ answer, busy }: Asked) {
-  const form = useRef<HTMLFormElement>(null);
-  const errors = fieldErrors(answer, "password");
   const done = went(answer, "password");
-  useEffect(() => {
-    if (done) form.current?.reset();
-  }, [done]);
   return (
     <section aria-label="Password">
       <Title>Password</Title>
-      <Form ref={form} method="post" preventScrollReset className="max-w-80 space-y-3">
-        <Hidden name="intent" value="password" />
-        <Refused answer={answer} intent="password" shown={Object.keys(errors)} />
-        <TextField
-          label="Your present password"
-          name="old"
-          type="password"
-          autoComplete="current-password"
-          required
-          error={errors.old}
-        />
+      <ActForm intent="password" answer={answer} empties className="max-w-80 space-y-3">
+        <TextField label="Your present password" name="old" type="password" autoComplete="current-password" required />
         <TextField
           label="A new one"
           name="password"
@@ -52,7 +36,6 @@ export function Password({ answer, busy }: Asked) {
           autoComplete="new-password"
           required
           hint="At least ten characters."
-          error={errors.password}
         />
         <Button busy={busy}>Change it</Button>
         {done && (
@@ -60,7 +43,7 @@ export function Password({ answer, busy }: Asked) {
             It is changed. Every other session of yours has ended.
           </p>
         )}
-      </Form>
+      </ActForm>
     </section>
   );
 }
@@ -136,23 +119,19 @@ export function Sessions({ sessions, answer, busy }: Asked & { sessions: readonl
               </span>
             </span>
             {!one.present && (
-              <Form method="post" preventScrollReset>
-                <Hidden name="intent" value="end-session" />
-                <Button look="quiet" name="id" value={one.id} busy={busy}>
+              <ActForm intent="end-session" answer={null} sends={{ id: one.id }} className="contents">
+                <Button look="quiet" busy={busy}>
                   End it
                 </Button>
-              </Form>
+              </ActForm>
             )}
           </li>
         ))}
       </ul>
       {sessions.some((one) => !one.present) && (
-        <Form method="post" preventScrollReset className="mt-2">
-          <Hidden name="intent" value="end-session" />
-          <Button name="id" value="" busy={busy}>
-            End all but this
-          </Button>
-        </Form>
+        <ActForm intent="end-session" answer={null} sends={{ id: "" }} className="mt-2">
+          <Button busy={busy}>End all but this</Button>
+        </ActForm>
       )}
     </section>
   );

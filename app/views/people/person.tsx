@@ -3,7 +3,6 @@ import type { FoundDays } from "#app/away-form.ts";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { DayInput } from "#app/ui/date-field.tsx";
-import { Hidden } from "#app/ui/field.tsx";
 import { Fold } from "#app/ui/fold.tsx";
 import { ActForm } from "#app/views/people/act-form.tsx";
 import { When } from "#app/views/time/clock.tsx";
@@ -74,16 +73,13 @@ export function PersonView(props: Props) {
 function Standing({ page, busy, answer }: { page: PersonPage; busy: boolean; answer: FormAnswer | null }) {
   return (
     <div className="mt-2 text-13">
-      <Refused answer={answer} intent="again" />
-      <Refused answer={answer} intent="restore" />
       {!page.active ? (
-        <Form method="post" className="flex flex-wrap items-center gap-3">
+        <ActForm intent="restore" answer={answer} className="flex flex-wrap items-center gap-3">
           <p className="font-semibold">Access ended {page.endedAt && <When at={page.endedAt} />}.</p>
-          <Hidden name="intent" value="restore" />
           <Button busy={busy}>Let them in again</Button>
-        </Form>
+        </ActForm>
       ) : page.invited ? (
-        <Form method="post" className="flex flex-wrap items-center gap-3">
+        <ActForm intent="again" answer={answer} className="flex flex-wrap items-center gap-3">
           <p>
             Invited, not here yet.{" "}
             {page.invitedUntil ? (
@@ -94,10 +90,9 @@ function Standing({ page, busy, answer }: { page: PersonPage; busy: boolean; ans
               "No link of theirs is good any more."
             )}
           </p>
-          <Hidden name="intent" value="again" />
           <Button busy={busy}>Send another</Button>
           {answer?.intent === "again" && !answer.refusal && <span role="status">It is on its way.</span>}
-        </Form>
+        </ActForm>
       ) : (
         <>
           <p className="text-rail">
@@ -240,9 +235,12 @@ function Held({
       </div>
       {one.covered && <p className="text-13 text-rail">Adds nothing while this is held: {one.covered}.</p>}
       {open && (
-        <Form method="post" preventScrollReset className="mt-1 flex flex-wrap items-center gap-2 pb-1 text-13">
-          <Hidden name="intent" value="end-grant" />
-          <Hidden name="grantId" value={one.id} />
+        <ActForm
+          intent="end-grant"
+          answer={answer}
+          sends={{ grantId: one.id }}
+          className="mt-1 flex flex-wrap items-center gap-2 pb-1 text-13"
+        >
           <Button name="when" value="now" busy={busy}>
             End it now
           </Button>
@@ -260,7 +258,7 @@ function Held({
             </Button>
           )}
           {errors.until && <span className="text-red">{errors.until}</span>}
-        </Form>
+        </ActForm>
       )}
     </li>
   );

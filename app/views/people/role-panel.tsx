@@ -1,13 +1,13 @@
 import { useEffect, useState } from "react";
-import { Form, Link, useNavigate, useNavigation } from "react-router";
-import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
+import { Link, useNavigate, useNavigation } from "react-router";
+import type { FormAnswer } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
 import { Checkbox, Hidden, TextField } from "#app/ui/field.tsx";
 import { Beside } from "#app/ui/page.tsx";
 import { Option, SelectField } from "#app/ui/select.tsx";
 import { type Extent, extentOf, PERMISSIONS, type Permission } from "#core/access/permissions.ts";
 import type { RolePreview, RoleRow, Shift } from "#server/people/roles.ts";
-import { Refused } from "./refused.tsx";
+import { ActForm } from "./act-form.tsx";
 import type { RoleDraft } from "./role-draft.ts";
 
 interface Props {
@@ -23,23 +23,18 @@ export function RolePanel({ role, roles, other, draft, answer }: Props) {
   const navigate = useNavigate();
   const busy = useNavigation().state === "submitting";
   const preview = usePreview(role.key, draft);
-  const errors = fieldErrors(answer, "save");
   return (
     <Beside title={role.name} leave="/people/roles">
-      <Form method="post" className="space-y-3">
-        <Hidden name="intent" value="save" />
-        <Hidden name="key" value={role.key} />
-        <Hidden name="revision" value={role.revision} />
+      <ActForm intent="save" answer={answer} sends={{ key: role.key, revision: role.revision }}>
         {draft.held.map((one) => (
           <Hidden key={one} name="permissions[]" value={one} />
         ))}
-        <Refused answer={answer} intent="save" shown={["name"]} />
         {answer?.refusal?.code === "stale" && (
           <Link to="" reloadDocument className="text-13 text-blue underline">
             Show it as it is now
           </Link>
         )}
-        <TextField label="Name" name="name" defaultValue={role.name} maxLength={80} error={errors.name} />
+        <TextField label="Name" name="name" defaultValue={role.name} maxLength={80} />
         <Checkbox name="secondFactor" value="true" defaultChecked={role.secondFactor}>
           Who holds it signs in with a second factor
         </Checkbox>
@@ -54,7 +49,7 @@ export function RolePanel({ role, roles, other, draft, answer }: Props) {
             </Button>
           )}
         </div>
-      </Form>
+      </ActForm>
       <div className="mt-8 space-y-3">
         <SelectField
           label="Compare with"
@@ -81,13 +76,11 @@ export function RolePanel({ role, roles, other, draft, answer }: Props) {
           </Link>
         </p>
         {role.holders === 0 && (
-          <Form method="post">
-            <Refused answer={answer} intent="delete" />
-            <Hidden name="intent" value="delete" />
-            <Button look="quiet" name="key" value={role.key} className="-ml-3">
+          <ActForm intent="delete" answer={answer} sends={{ key: role.key }}>
+            <Button look="quiet" className="-ml-3">
               Do away with it
             </Button>
-          </Form>
+          </ActForm>
         )}
       </div>
     </Beside>

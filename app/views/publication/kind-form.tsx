@@ -1,5 +1,5 @@
 import { type ReactNode, useState } from "react";
-import { Form, useNavigation } from "react-router";
+import { useNavigation } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button, IconButton } from "#app/ui/button.tsx";
 import { Checkbox, Hidden, Input, NumberInput, TextField } from "#app/ui/field.tsx";
@@ -10,7 +10,6 @@ import { Sortable } from "#app/ui/sortable.tsx";
 import { ActForm } from "#app/views/people/act-form.tsx";
 import type { Field } from "#core/text/fields.ts";
 import type { KindRow } from "#server/kinds/commands.ts";
-import { Refused } from "../people/refused.tsx";
 
 type Row = Field & { row: number };
 
@@ -42,14 +41,10 @@ export function KindForm({ kind, answer }: { kind: KindRow; answer: FormAnswer |
   return (
     <div className="min-w-0 border-rule px-4 py-5 md:px-6 lg:border-l">
       <PanelHead title={kind.name} leave="/publication/kinds" />
-      <Form method="post" preventScrollReset className="space-y-4">
-        <Hidden name="intent" value="save" />
-        <Hidden name="key" value={kind.key} />
-        <Hidden name="revision" value={kind.revision} />
+      <ActForm intent="save" answer={answer} sends={{ key: kind.key, revision: kind.revision }} className="space-y-4">
         <Hidden name="fields" value={JSON.stringify(rows.map(({ row: _, ...field }) => field))} />
-        <Refused answer={answer} intent="save" shown={["name", "fields"]} />
         <div className="max-w-80">
-          <TextField label="Name" name="name" defaultValue={kind.name} maxLength={80} error={errors.name} />
+          <TextField label="Name" name="name" defaultValue={kind.name} maxLength={80} />
         </div>
         {errors.fields && <Message>{errors.fields}</Message>}
         <fieldset>
@@ -83,7 +78,7 @@ export function KindForm({ kind, answer }: { kind: KindRow; answer: FormAnswer |
             </span>
           )}
         </div>
-      </Form>
+      </ActForm>
       {kind.pieces === 0 && (
         <ActForm intent="delete" answer={answer} className="mt-6">
           <Button look="quiet" name="key" value={kind.key} className="-ml-3">

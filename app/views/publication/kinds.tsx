@@ -1,7 +1,7 @@
-import { Form, Link, useNavigation, useSearchParams } from "react-router";
-import { fieldErrors } from "#app/form-answer.ts";
+import { Link, useNavigation, useSearchParams } from "react-router";
+import { ActionForm } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
-import { Hidden, TextField } from "#app/ui/field.tsx";
+import { TextField } from "#app/ui/field.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { KindForm } from "#app/views/publication/kind-form.tsx";
 import type { Route } from "../../routes/+types/publication-kinds.ts";
@@ -36,11 +36,10 @@ export function KindsView({ loaderData, actionData: answer }: Route.ComponentPro
             </li>
           ))}
         </ul>
-        <Form method="post" className="max-w-80 space-y-3">
-          <Hidden name="intent" value="add" />
-          <TextField label="A new kind" name="name" maxLength={80} error={fieldErrors(actionData, "add").name} />
+        <ActionForm intent="add" answer={actionData} className="max-w-80 space-y-3">
+          <TextField label="A new kind" name="name" maxLength={80} />
           <Button busy={busy}>Make it</Button>
-        </Form>
+        </ActionForm>
       </div>
       {chosen && <KindForm key={`${chosen.id} ${chosen.revision}`} kind={chosen} answer={actionData ?? null} />}
     </div>

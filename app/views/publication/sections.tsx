@@ -1,14 +1,14 @@
 import { useEffect } from "react";
-import { Form, Link, useNavigate, useNavigation, useSearchParams } from "react-router";
-import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
+import { Link, useNavigate, useNavigation, useSearchParams } from "react-router";
+import type { FormAnswer } from "#app/form-answer.ts";
+import { ActionForm } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { DragArea, useCarried, useLanding } from "#app/ui/drag.tsx";
-import { Hidden, TextField } from "#app/ui/field.tsx";
+import { TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { Beside, Split } from "#app/ui/page.tsx";
 import { Option, SelectField } from "#app/ui/select.tsx";
 import type { MovePreview } from "#server/sections/commands.ts";
-import { Refused } from "../people/refused.tsx";
 
 interface Node {
   id: string;
@@ -139,15 +139,13 @@ function pathOf(sections: readonly Node[], node: Node): string {
 
 function Add({ sections, answer }: { sections: readonly Node[]; answer: FormAnswer | null }) {
   const busy = useNavigation().state === "submitting";
-  const errors = fieldErrors(answer, "add");
   return (
-    <Form method="post" preventScrollReset className="mt-6 flex max-w-140 flex-wrap items-start gap-3">
-      <Hidden name="intent" value="add" />
+    <ActionForm intent="add" answer={answer} empties className="mt-6 flex max-w-140 flex-wrap items-start gap-3">
       <div className="w-60">
-        <TextField label="A new section" name="name" maxLength={80} error={errors.name} />
+        <TextField label="A new section" name="name" maxLength={80} />
       </div>
       <div className="w-52">
-        <SelectField label="Under" name="parentId" error={errors.parentId}>
+        <SelectField label="Under" name="parentId">
           <Option value="">the top</Option>
           {sections.map((one) => (
             <Option key={one.id} value={one.id}>
@@ -159,7 +157,7 @@ function Add({ sections, answer }: { sections: readonly Node[]; answer: FormAnsw
       <Button busy={busy} className="mt-6">
         Add it
       </Button>
-    </Form>
+    </ActionForm>
   );
 }
 
@@ -168,12 +166,7 @@ function Chosen({ node, sections, preview, answer }: Omit<Props, "name"> & { nod
   const busy = useNavigation().state === "submitting";
   const [words] = useSearchParams();
   const under = words.get("move") === node.id ? words.get("under") : null;
-  const hidden = (
-    <>
-      <Hidden name="id" value={node.id} />
-      <Hidden name="revision" value={node.revision} />
-    </>
-  );
+  const sends = { id: node.id, revision: node.revision };
   const moved = answer?.intent === "move" && !answer.refusal;
   useEffect(() => {
     if (moved) navigate(`?section=${node.id}`, { replace: true, preventScrollReset: true });
@@ -181,24 +174,11 @@ function Chosen({ node, sections, preview, answer }: Omit<Props, "name"> & { nod
   return (
     <Beside title={node.name} leave="/publication/sections">
       <div className="space-y-7">
-        <Form method="post" preventScrollReset className="space-y-2">
-          <Hidden name="intent" value="rename" />
-          {hidden}
-          <Refused answer={answer} intent="rename" shown={["name"]} />
-          <TextField
-            key={node.name}
-            label="Name"
-            name="name"
-            defaultValue={node.name}
-            maxLength={80}
-            error={fieldErrors(answer, "rename").name}
-          />
+        <ActionForm intent="rename" answer={answer} sends={sends} className="space-y-2">
+          <TextField key={node.name} label="Name" name="name" defaultValue={node.name} maxLength={80} />
           <Button busy={busy}>Rename</Button>
-        </Form>
-        <Form method="post" preventScrollReset className="space-y-2">
-          <Hidden name="intent" value="move" />
-          {hidden}
-          <Refused answer={answer} intent="move" />
+        </ActionForm>
+        <ActionForm intent="move" answer={answer} sends={sends} className="space-y-2">
           <SelectField
             label="It is under"
             name="parentId"
@@ -219,15 +199,12 @@ function Chosen({ node, sections, preview, answer }: Omit<Props, "name"> & { nod
           <Button look={preview ? "go" : "plain"} disabled={busy || Boolean(preview?.refused)}>
             {preview ? "Move it" : "Keep its place"}
           </Button>
-        </Form>
-        <Form method="post" className="space-y-2">
-          <Hidden name="intent" value="delete" />
-          {hidden}
-          <Refused answer={answer} intent="delete" />
+        </ActionForm>
+        <ActionForm intent="delete" answer={answer} sends={sends} className="space-y-2">
           <Button look="quiet" busy={busy} className="-ml-3">
             Take it away
           </Button>
-        </Form>
+        </ActionForm>
         <p className="text-13 text-rail">
           Which workflow applies is chosen with the{" "}
           <Link to="/workflows" className="text-blue underline underline-offset-3">

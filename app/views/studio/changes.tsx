@@ -1,9 +1,10 @@
 import { useEffect, useState } from "react";
-import { Form, useNavigation, useRevalidator } from "react-router";
+import { useNavigation, useRevalidator } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
+import { ActionForm } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
-import { Checkbox, Hidden, Radio } from "#app/ui/field.tsx";
+import { Checkbox, Radio } from "#app/ui/field.tsx";
 import { Fold } from "#app/ui/fold.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { Option, Select } from "#app/ui/select.tsx";
@@ -159,13 +160,17 @@ function UseForm({
   const busy = useNavigation().state === "submitting";
   const saved = copy.state.kind === "saved";
   return (
-    <Form method="post" className="mt-4 space-y-3">
-      <Hidden name="intent" value="use" />
-      <Hidden name="formKey" value={formKey} />
-      <Hidden name="revision" value={copy.revision} />
-      <Hidden name="choices" value={JSON.stringify(choices)} />
-      <Hidden name="acknowledged" value={JSON.stringify(acknowledged)} />
-      {answer?.refusal && <Message more={answer.refusal.missing}>{answer.refusal.sentence}</Message>}
+    <ActionForm
+      intent="use"
+      answer={answer}
+      sends={{
+        formKey,
+        revision: copy.revision,
+        choices: JSON.stringify(choices),
+        acknowledged: JSON.stringify(acknowledged),
+      }}
+      className="mt-4 space-y-3"
+    >
       <fieldset className="text-13">
         <legend className="sr-only">When</legend>
         {(
@@ -190,7 +195,6 @@ function UseForm({
         <MomentField
           label="Date and time"
           name="at"
-          error={answer?.fields.at ?? (answer?.refusal?.field === "at" ? answer.refusal.sentence : undefined)}
           hint="Everything is judged again then; what no longer holds keeps it back, and you are told."
         />
       )}
@@ -198,7 +202,7 @@ function UseForm({
         {busy ? "Putting it in use …" : when === "now" ? "Put in use" : "Plan it"}
       </Button>
       {!busy && waits && <p className="text-12 text-rail">It can be put in use once what stands above is settled.</p>}
-    </Form>
+    </ActionForm>
   );
 }
 

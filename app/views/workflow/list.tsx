@@ -1,11 +1,11 @@
 import { useState } from "react";
-import { Form, Link, useNavigation } from "react-router";
+import { Link, useNavigation } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
+import { ActionForm } from "#app/ui/action-form.tsx";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { ChoiceForm } from "#app/ui/choice-form.tsx";
 import { Hidden, TextField } from "#app/ui/field.tsx";
 import { FileDrop } from "#app/ui/file-drop.tsx";
-import { Message } from "#app/ui/message.tsx";
 import { Option, OptionGroup, Select, SelectField } from "#app/ui/select.tsx";
 import type { BindingRow, WorkflowRow } from "#server/workflows/queries.ts";
 import { WorkflowLine } from "./line.tsx";
@@ -26,12 +26,8 @@ export function Begin({
   const [tooLarge, setTooLarge] = useState(false);
   const busy = useNavigation().state === "submitting";
   const model = ready.find((one) => `ready:${one.key}` === from);
-  const refusal = answer?.refusal;
   return (
-    <Form method="post" encType="multipart/form-data" className="space-y-3">
-      <Hidden name="intent" value="start" />
-      <Hidden name="formKey" value={formKey} />
-      {refusal && refusal.field !== "name" && <Message more={refusal.missing}>{refusal.sentence}</Message>}
+    <ActionForm intent="start" answer={answer} sends={{ formKey }} encType="multipart/form-data">
       <SelectField label="Begin from" name="from" value={from} onChoose={setFrom} hint={model?.purpose}>
         <OptionGroup label="Ready-made">
           {ready.map((one) => (
@@ -59,23 +55,18 @@ export function Begin({
             label="Workflow document"
             name="file"
             accept=".json,.scxml,.xml,application/json,application/xml"
-            error={tooLarge ? "The file is larger than 1 MB." : answer?.fields.file}
+            error={tooLarge ? "The file is larger than 1 MB." : undefined}
             hint="One with a known key becomes the working copy of that workflow. Nothing is in use by it."
             onChange={(event) => setTooLarge((event.target.files?.[0]?.size ?? 0) > 1_000_000)}
           />
         </>
       ) : (
-        <TextField
-          label="Name"
-          name="name"
-          maxLength={80}
-          error={refusal?.field === "name" ? refusal.sentence : answer?.fields.name}
-        />
+        <TextField label="Name" name="name" maxLength={80} />
       )}
       <Button look="go" disabled={busy || (from === "file" && tooLarge)}>
         {busy ? "Reading …" : from === "file" ? "Bring in" : "Begin"}
       </Button>
-    </Form>
+    </ActionForm>
   );
 }
 
