@@ -24,6 +24,7 @@ module.exports = {
       "sections",
       "people",
       "workflow",
+      "rules",
       "review",
       "passage",
       "rehearsal",

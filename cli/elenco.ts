@@ -6,6 +6,7 @@ elenco convert FILE --to json|scxml|mermaid
 elenco due --calendar FILE --from INSTANT --take TAKE [--backward]
 elenco due --calendar FILE --batch FILE
 elenco plan --workflow FILE --calendar FILE --publish INSTANT [--at STATE --since INSTANT --now INSTANT]
+elenco rules FILE --people PEOPLE --workflow FILE …
 elenco spread FILE
 elenco verify
 elenco window --windows FILE --from INSTANT
@@ -23,6 +24,7 @@ const COMMANDS: Record<string, () => Promise<(rest: string[]) => Promise<number>
   due: async () => (await import("./due.ts")).dueCommand,
   plan: async () => (await import("./plan.ts")).planCommand,
   restore: async () => (await import("./backup.ts")).restoreCommand,
+  rules: async () => (await import("./rules.ts")).rulesCommand,
   spread: async () => (await import("./spread.ts")).spreadCommand,
   verify: async () => (await import("./verify.ts")).verifyCommand,
   window: async () => (await import("./window.ts")).windowCommand,

@@ -210,3 +210,20 @@ test.each([
   expect([code, out]).toEqual([2, ""]);
   expect(err).toContain(message);
 });
+
+test("rules answers with what is wrong with standing rules", async () => {
+  const read = JSON.parse(readFileSync("core/rules/cases/rules.json", "utf8"));
+  const [workflow, people] = [file("rw.json", read.workflow), file("rp.json", read.people)];
+  const ask = (rules: unknown, ...more: string[]) =>
+    elenco("rules", file("rules.json", rules), "--people", people, "--workflow", workflow, ...more);
+  const faulty = await ask(read.cases[0].rules, "--json");
+  expect(JSON.parse(faulty.out).findings).toMatchObject(read.cases[0].expect);
+  expect(faulty.code).toBe(1);
+  expect((await ask({ format: "elenco.rules/1", rules: [] })).out).toBe("Nothing was found.\n");
+  const odd = await ask(
+    '{"format":"elenco.rules/1","rules":[{"key":"a","name":"A","when":{"event":"piece.sung"},"then":[]}]}',
+  );
+  expect(odd).toMatchObject({ code: 2, out: "" });
+  expect(odd.err).toMatch(/rules\.json: rules\[0\]\.when\.event: expected an event a rule can wait for/);
+  expect((await elenco("rules", file("none.json", {}), "--people", people)).code).toBe(2);
+});
