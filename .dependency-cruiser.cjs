@@ -48,6 +48,7 @@ module.exports = {
       "pieces",
       "editions",
       "schedule",
+      "rules",
       "guests",
       "jobs",
       "http",

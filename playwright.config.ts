@@ -20,6 +20,7 @@ export const HALVES = {
     "files",
     "hands",
     "remarks",
+    "rules",
     "schedule",
     "studio",
     "surface",

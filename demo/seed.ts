@@ -30,6 +30,7 @@ import { startCopy } from "#server/workflows/copies.ts";
 import type { Act } from "#server/write.ts";
 import { gather } from "./editions.ts";
 import { drawPictures } from "./pictures.ts";
+import { layRules } from "./rules.ts";
 import {
   calendar,
   DEMO_PASSWORD,
@@ -85,6 +86,7 @@ export async function seedDemo(db: Database, seeding: Seeding): Promise<void> {
   });
   await slip(db, (who, at) => ({ ...act, personId: ids.person(who), now: at }), now);
   await gather(db, (who, at) => ({ ...act, personId: ids.person(who), now: at }), ids, now);
+  await layRules(db, (who, at) => ({ ...act, personId: ids.person(who), now: at }), now);
   await quieten(db, now);
   await saveChannel({ ...act, now }, readerSite(calendar.closed, ids.section, ids.kind));
 }

@@ -64,7 +64,8 @@ export function ActionForm({
   const errors = useMemo(() => errorsOf(answer, intent), [answer, intent]);
   const refusal = answer?.intent === intent ? answer.refusal : null;
   const done = answer?.intent === intent && !refusal && Object.keys(answer.fields).length === 0;
-  const said = refusal && !isSaidAtField(form.current, refusal.field);
+  // A field says one sentence; what is missing beyond it is said above.
+  const said = refusal && (Boolean(refusal.missing?.length) || !isSaidAtField(form.current, refusal.field));
   // biome-ignore lint/correctness/useExhaustiveDependencies: each answer is heard once
   useEffect(() => {
     if (empties && done) form.current?.reset();

@@ -7,6 +7,7 @@ import * as places from "./places.ts";
 import * as release from "./release.ts";
 import * as remarks from "./remarks.ts";
 import * as review from "./review.ts";
+import * as rules from "./rules.ts";
 import * as text from "./text.ts";
 import * as workflows from "./workflows.ts";
 
@@ -15,7 +16,7 @@ const isKind = (one: unknown): one is EventKind<unknown> =>
 
 /** Every kind of event there is, by its name. */
 export const CATALOGUE: ReadonlyMap<string, EventKind<unknown>> = new Map(
-  [editions, files, people, pieces, places, release, remarks, review, text, workflows]
+  [editions, files, people, pieces, places, release, remarks, review, rules, text, workflows]
     .flatMap((room) => Object.values(room) as unknown[])
     .filter(isKind)
     .map((kind) => [kind.name, kind]),

@@ -5,7 +5,13 @@ import { calledTelling } from "./review.ts";
 
 export const versionSaved = event("version.saved", {
   words: true,
-  payload: z.object({ version: z.number(), hash: z.string(), name: z.string().optional() }),
+  payload: z.object({
+    version: z.number(),
+    hash: z.string(),
+    name: z.string().optional(),
+    /** The keys of the fields that are others than before. */
+    fields: z.array(z.string()).optional(),
+  }),
   says: ({ version }) => `saved version ${version}`,
 });
 

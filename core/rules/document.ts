@@ -7,7 +7,10 @@ const key = z
   .regex(/^[a-z0-9]+(-[a-z0-9]+)*$/, "expected a key of small letters, digits and single hyphens")
   .max(60);
 /** A field's key, as kinds have them. */
-const field = z.string().min(1).max(60);
+const field = z
+  .string()
+  .regex(/^[a-z0-9-]+$/, "expected the key of a field")
+  .max(60);
 const text = z.string().trim().min(1, "expected some words").max(2_000);
 
 /** What can happen that a rule waits for. */
@@ -84,7 +87,6 @@ export const ruleSchema = z.strictObject({
   when: whenSchema,
   /** All of them must hold. */
   if: z.array(conditionSchema).max(20).default([]),
-  // biome-ignore lint/suspicious/noThenProperty: the document's own word
   then: z.array(actionSchema).min(1, "expected at least one thing to do").max(20),
 });
 

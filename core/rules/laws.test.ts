@@ -43,7 +43,6 @@ const rules = fc
       on: fc.boolean(),
       when,
       if: fc.array(condition, { maxLength: 2 }),
-      // biome-ignore lint/suspicious/noThenProperty: the document's own word
       then: fc.array(action, { minLength: 1, maxLength: 3 }),
     }),
     { maxLength: 6 },

@@ -61,6 +61,12 @@ export interface Content {
   fields: Record<string, Value>;
 }
 
+/** The keys of the fields that hold something else than before. */
+export const changedFields = (before: Content, after: Content): string[] =>
+  [...new Set([...Object.keys(before.fields), ...Object.keys(after.fields)])].filter(
+    (key) => JSON.stringify(before.fields[key]) !== JSON.stringify(after.fields[key]),
+  );
+
 /** What of a content an approval binds to: everything but its free fields. */
 export function boundContent(fields: readonly Field[], content: Content): Content {
   const free = new Set(fields.filter((field) => field.free).map((field) => field.key));
@@ -162,6 +168,9 @@ export function readContent(
 
 /** How many words each field of a content holds, by the field's key; a value that is no words counts as one. */
 export type WordCounts = Record<string, number>;
+
+/** The words of all its fields together. */
+export const total = (words: WordCounts): number => Object.values(words).reduce((sum, one) => sum + one, 0);
 
 /** Counts a content's words, field by field. */
 export function countFields(content: Content): WordCounts {

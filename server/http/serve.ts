@@ -39,6 +39,7 @@ export async function serve(config: Config): Promise<Node> {
     console.log(`Nobody is here yet. Set the publication up at ${config.baseUrl}/first/${firstSecret()}`);
   await scheduleOnce(db, { kind: "sweep", subject: "files", dueAt: Date.now() });
   const now = config.ELENCO_STANDINS ? standInClock(db) : machineClock;
+  await scheduleOnce(db, { kind: "rules", subject: "ledger", dueAt: await now() });
   const post = config.ELENCO_STANDINS && !config.SMTP_URL ? await startPost(db, now) : null;
   const files = filesFolder(config.ELENCO_DATA_DIR);
   const clientFolder = path.resolve("build/client");

@@ -72,5 +72,6 @@ export function leadOf({
   if (slug !== null) return `/pieces/${slug}${leads === "remark" && subject ? `?remark=${subject}` : ""}`;
   const { channel, number } = (payload ?? {}) as { channel?: string; number?: number };
   if (leads === "edition" && channel && number) return `/editions/${channel}/${number}`;
+  if (leads === "rules") return "/publication/rules";
   return leads === "workflows" ? "/workflows" : "/me";
 }

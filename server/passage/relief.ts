@@ -52,9 +52,13 @@ export async function relieve(change: Change, pieceId: string): Promise<Result<n
 }
 
 /** The team, and those who left: a seat may still be theirs. */
-export async function everybody(change: Change, facts: Piece, places: Places): Promise<Candidate[]> {
-  const team = await loadTeam(change.tx, localDate(change.now, places.calendar.timeZone));
-  return asCandidates(team, facts.target, change.now);
+export async function everybody(
+  { tx, now }: { tx: Queryable; now: number },
+  facts: Piece,
+  places: Places,
+): Promise<Candidate[]> {
+  const team = await loadTeam(tx, localDate(now, places.calendar.timeZone));
+  return asCandidates(team, facts.target, now);
 }
 
 async function relieveSeats(

@@ -2,6 +2,7 @@ import { and, asc, eq, notInArray } from "drizzle-orm";
 import { alias } from "drizzle-orm/mysql-core";
 import { sayEvent } from "#core/events/catalogue.ts";
 import { versionSaved } from "#core/events/text.ts";
+import { chainOf } from "#core/rules/origin.ts";
 import { stateOf, type Workflow } from "#core/workflow/document.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
@@ -56,7 +57,14 @@ export async function passageOf(db: Queryable, viewer: Viewer, slug: string) {
       .where(eq(stay.pieceId, row.id))
       .orderBy(asc(stay.arrivedAt), asc(stay.id)),
     db
-      .select({ at: ledger.at, action: ledger.action, after: ledger.after, who: person.name, for: absent.name })
+      .select({
+        at: ledger.at,
+        action: ledger.action,
+        after: ledger.after,
+        origin: ledger.origin,
+        who: person.name,
+        for: absent.name,
+      })
       .from(ledger)
       .leftJoin(person, eq(person.id, ledger.actorId))
       .leftJoin(absent, eq(absent.id, ledger.forId))
@@ -82,7 +90,8 @@ export async function passageOf(db: Queryable, viewer: Viewer, slug: string) {
       by,
       note: one.note,
       rounds: rounds.filter(({ openedAt }) => during({ at: openedAt })),
-      told: entries.filter(during).map(({ action, after, ...rest }) => ({
+      told: entries.filter(during).map(({ action, after, origin, who, ...rest }) => ({
+        who: who !== null && chainOf(origin) !== null ? `A rule of ${who}` : who,
         ...rest,
         words: sayEvent(action, after),
         note: (after as { note?: string } | null)?.note ?? "",

@@ -13,6 +13,7 @@ import { newId } from "../db/schema/columns.ts";
 import { comment, thread } from "../db/schema/index.ts";
 import { refuseOften } from "../people/attempts.ts";
 import type { PieceFacts } from "../piece/facts.ts";
+import { inJson } from "../piece/input.ts";
 import { type Opened, openBare, openPiece } from "../piece/open.ts";
 import { foresee } from "../release/foresee.ts";
 import { loadOpenRound } from "../review/rounds.ts";
@@ -24,21 +25,6 @@ import { mentioned } from "./mentions.ts";
 const THREADS = 5_000;
 /** So many replies a remark has at most. */
 const REPLIES = 500;
-
-/** JSON in a field of a form. */
-const inJson = <S extends z.ZodType>(schema: S) =>
-  z
-    .string()
-    .max(100_000, "That is too much for one remark.")
-    .transform((text, issue) => {
-      try {
-        return JSON.parse(text) as unknown;
-      } catch {
-        issue.addIssue({ code: "custom", message: "This did not arrive whole." });
-        return z.NEVER;
-      }
-    })
-    .pipe(schema);
 
 const context = z.string().max(200);
 

@@ -20,7 +20,8 @@ export type TaskKind =
   | "edition"
   | "edition-look"
   | "ending"
-  | "ending-soon";
+  | "ending-soon"
+  | "rules";
 
 /** Something that has to happen, and when. */
 export interface Later {

@@ -1,7 +1,7 @@
 import { and, eq, inArray } from "drizzle-orm";
 import { approvalsVoid, versionNamed, versionSaved } from "#core/events/text.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
-import { type Content, type FieldProblem, fieldProblems, readContent } from "#core/text/fields.ts";
+import { type Content, changedFields, type FieldProblem, fieldProblems, readContent } from "#core/text/fields.ts";
 import { applyPatch, type Patch } from "#core/text/splice.ts";
 import { THINNED_AFTER } from "#core/text/thinning.ts";
 import { sayInstant } from "#core/time/words.ts";
@@ -202,7 +202,12 @@ export async function keepText(
   await carryAnchors(change, facts.piece.id, last.content, read.content, lasted);
   change.happened(
     versionSaved,
-    { version: row.number, hash: row.hash, ...(name !== undefined && { name }) },
+    {
+      version: row.number,
+      hash: row.hash,
+      fields: changedFields(last.content, read.content),
+      ...(name !== undefined && { name }),
+    },
     { pieceId: facts.piece.id, subjectId: row.id, before: { version: last.number, hash: last.hash } },
   );
   await scheduleBy(tx, { kind: "thinning", subject: facts.piece.id, dueAt: now + THINNED_AFTER });

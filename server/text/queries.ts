@@ -1,6 +1,6 @@
 import { and, count, desc, eq, inArray, lt, type SQL, sql } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
-import { type Content, isManuscript } from "#core/text/fields.ts";
+import { type Content, isManuscript, total } from "#core/text/fields.ts";
 import { textOf } from "#core/text/plain.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
@@ -110,8 +110,6 @@ export async function versionsPage(db: Queryable, viewer: Viewer, slug: string, 
     findings,
   };
 }
-
-const total = (words: Record<string, number>) => Object.values(words).reduce((sum, one) => sum + one, 0);
 
 /** The numbers of versions, by what they are marked as. */
 async function numbersOf<K extends string>(

@@ -79,6 +79,8 @@ export const ROUTES: Record<string, Entry> = {
   "publication/record": { address: "/publication/record", may: CHIEF },
   "publication/wording": { address: "/publication/wording", may: CHIEF },
   "publication/wording/:event/:part": { address: "/publication/wording/comment.made/concerned", may: CHIEF },
+  "publication/rules": { address: "/publication/rules", may: CHIEF },
+  "publication/rules/file": { address: "/publication/rules/file", may: CHIEF },
   "publication/channels": { address: "/publication/channels", may: CHIEF },
   "publication/telling": { address: "/publication/telling", may: CHIEF },
   "people/who/:key": { address: "/people/who/noor", may: CHIEF },

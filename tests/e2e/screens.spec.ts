@@ -49,6 +49,7 @@ const SCREENS: [name: string, heading: RegExp, who: string, where: (page: Page) 
   ["what waits anywhere", /^Waiting$/, "Ilda Marenzi", async () => "/pending"],
   ["the load", /^Load$/, "Ilda Marenzi", async () => "/load"],
   ["messages", /^Messages$/, "Ilda Marenzi", async () => "/publication/telling"],
+  ["rules", /^Rules$/, "Ilda Marenzi", async () => "/publication/rules"],
   ["channels", /^Channels$/, "Ilda Marenzi", async () => "/publication/channels"],
   ["a channel of editions", /^Channels$/, "Ilda Marenzi", async () => "/publication/channels?channel=bulletin"],
   ["a new channel", /^Channels$/, "Ilda Marenzi", async () => "/publication/channels?channel="],

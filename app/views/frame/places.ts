@@ -58,6 +58,12 @@ export const PUBLICATION_ROOMS: readonly Place[] = [
     needs: ["publication.edit"],
   },
   {
+    to: "/publication/rules",
+    name: "Rules",
+    about: "What always follows from something happens by itself",
+    needs: ["workflow.edit"],
+  },
+  {
     to: "/publication/telling",
     name: "Messages",
     about: "How people are told, and what did not leave",

@@ -5,6 +5,7 @@ export * from "./publication.ts";
 export * from "./record.ts";
 export * from "./releases.ts";
 export * from "./remarks.ts";
+export * from "./rules.ts";
 export * from "./search.ts";
 export * from "./telling.ts";
 export * from "./together.ts";

@@ -1,0 +1,230 @@
+import { and, asc, eq, gt, inArray, isNull, lte, sql } from "drizzle-orm";
+import { v5 } from "uuid";
+import { ruleActed } from "#core/events/rules.ts";
+import { accept } from "#core/refusal.ts";
+import type { Rule } from "#core/rules/document.ts";
+import { allHold, byEvent, type Facts, type Happened, isMeant } from "#core/rules/match.ts";
+import { originOf } from "#core/rules/origin.ts";
+import { type RuleNames, sayAction } from "#core/rules/say.ts";
+import { lineage } from "#core/sections/tree.ts";
+import { total } from "#core/text/fields.ts";
+import type { Database } from "../db/client.ts";
+import { newId } from "../db/schema/columns.ts";
+import {
+  type Did,
+  kind,
+  ledgerTail,
+  piece,
+  ruleCursor,
+  ruleRun,
+  version,
+  workflow,
+  workflowRevision,
+} from "../db/schema/index.ts";
+import { loadPlaces, type Places } from "../sections/places.ts";
+import { type Act, write } from "../write.ts";
+import { carryOut } from "./acts.ts";
+import { type Heard, heardAfter } from "./happened.ts";
+import { namesHere } from "./names.ts";
+import { loadRules, type StandingRule } from "./rows.ts";
+
+/** So many entries, and so many due dates, are looked at in one go. */
+const BATCH = 200;
+
+/**
+ * Lets the rules act on what happened since they were last asked, once each, whatever breaks off: how far the
+ * ledger was looked at is kept, each act of a rule is laid down before it is begun, and what it does has a key by
+ * which it is not done twice.
+ *
+ * @param system a job's act, at the publication's time
+ * @returns whether there may be more
+ */
+export async function followLedger(system: Act): Promise<boolean> {
+  const { db, now } = system;
+  const rules = (await loadRules(db)).filter((one) => one.on && one.makerIsHere);
+  const cursor = await cursorOf(db, now);
+  if (rules.length === 0) {
+    const [tail] = await db.select({ seq: ledgerTail.seq }).from(ledgerTail);
+    await db.update(ruleCursor).set({ seq: tail?.seq ?? 0, dueUpTo: now });
+    return false;
+  }
+  const following: Following = {
+    system,
+    rules: byEvent(rules),
+    byId: new Map(rules.map((one) => [one.id, one])),
+    names: await namesHere(db),
+    places: await loadPlaces(db),
+  };
+  await goOn(following);
+  const [tail] = await db.select({ seq: ledgerTail.seq }).from(ledgerTail);
+  const { heard, upTo } = await heardAfter(db, { after: cursor.seq }, BATCH);
+  for (const one of heard) {
+    await hear(following, one);
+    await db.update(ruleCursor).set({ seq: one.seq ?? cursor.seq });
+  }
+  // What came while they acted is looked at next.
+  await db.update(ruleCursor).set({ seq: upTo ?? tail?.seq ?? cursor.seq });
+  const more = await passDue(following, cursor.dueUpTo);
+  return upTo !== null || more || heard.length > 0;
+}
+
+interface Following {
+  system: Act;
+  rules: ReturnType<typeof byEvent<StandingRule>>;
+  byId: ReadonlyMap<string, StandingRule>;
+  names: RuleNames;
+  places: Places;
+}
+
+async function cursorOf(db: Database, now: number) {
+  const [found] = await db.select().from(ruleCursor);
+  if (found) return found;
+  const [tail] = await db.select({ seq: ledgerTail.seq }).from(ledgerTail);
+  const first = { id: 1, seq: tail?.seq ?? 0, dueUpTo: now };
+  await db.insert(ruleCursor).ignore().values(first);
+  return first;
+}
+
+/** What broke off is gone on with, whatever its conditions say by now. */
+async function goOn(following: Following): Promise<void> {
+  const open = await following.system.db.select().from(ruleRun).where(isNull(ruleRun.did)).orderBy(asc(ruleRun.at));
+  for (const run of open) {
+    const rule = following.byId.get(run.ruleId);
+    if (rule) await carryThrough(following, rule, run);
+  }
+}
+
+async function hear(following: Following, { seq, at, pieceId, chain, events }: Heard): Promise<void> {
+  for (const event of events) {
+    const waiting = following.rules.get(event.event) ?? [];
+    if (waiting.length === 0) continue;
+    for (const rule of waiting) {
+      if (seq === null ? at <= rule.changedAt : seq <= rule.since) continue;
+      // Each rule is asked of the piece as the one before it left it.
+      const seen = (await factsOf(following.system.db, [pieceId], following.places, waiting)).get(pieceId);
+      if (seen && isMeant(rule, { ...seen.place, ...event }) && allHold(rule, seen.facts))
+        await fire(following, rule, pieceId, chain);
+    }
+  }
+}
+
+/** The pieces whose due date passed since the rules last looked. */
+async function passDue(following: Following, after: number): Promise<boolean> {
+  const { db, now } = following.system;
+  const late = await db
+    .select({ id: piece.id, dueAt: piece.dueAt })
+    .from(piece)
+    .where(and(eq(piece.inFlight, true), isNull(piece.deletedAt), gt(piece.dueAt, after), lte(piece.dueAt, now)))
+    .orderBy(asc(piece.dueAt), asc(piece.id))
+    .limit(BATCH);
+  for (const { id, dueAt } of late)
+    await hear(following, {
+      seq: null,
+      at: dueAt ?? now,
+      pieceId: id,
+      chain: dueAt ?? now,
+      events: [{ event: "due.passed" }],
+    });
+  const last = late.at(-1)?.dueAt;
+  const more = late.length === BATCH && typeof last === "number" && last > after;
+  await db.update(ruleCursor).set({ dueUpTo: more ? last : now });
+  return more;
+}
+
+/** A piece as rules look at it. */
+export interface Seen {
+  place: Omit<Happened, "event">;
+  facts: Facts;
+}
+
+const CHUNK = 1_000;
+
+/**
+ * Some pieces as some rules look at them, by their ids; those that are gone are left out. Of their texts only the
+ * fields are read that a condition names.
+ */
+export async function factsOf(
+  db: Database,
+  ids: readonly string[],
+  places: Places,
+  rules: readonly Pick<Rule, "if">[],
+): Promise<Map<string, Seen>> {
+  const asked = [...new Set(rules.flatMap((rule) => rule.if.flatMap((one) => one.field ?? [])))];
+  const fields = Object.fromEntries(asked.map((key, i) => [`field${i}`, fieldOf(key)]));
+  const seen = new Map<string, Seen>();
+  for (let i = 0; i < ids.length; i += CHUNK) {
+    const rows = await db
+      .select({
+        id: piece.id,
+        sectionId: piece.sectionId,
+        urgency: piece.urgency,
+        kind: kind.key,
+        workflow: workflow.key,
+        words: version.words,
+        ...fields,
+      })
+      .from(piece)
+      .innerJoin(kind, eq(kind.id, piece.kindId))
+      .innerJoin(workflowRevision, eq(workflowRevision.id, piece.workflowRevisionId))
+      .innerJoin(workflow, eq(workflow.id, workflowRevision.workflowId))
+      .innerJoin(version, eq(version.id, piece.currentVersionId))
+      .where(and(inArray(piece.id, ids.slice(i, i + CHUNK)), isNull(piece.deletedAt)));
+    for (const { id, sectionId, urgency, words, kind: kindKey, workflow: line, ...held } of rows) {
+      const values = held as Record<string, string | null>;
+      seen.set(id, {
+        place: { kind: kindKey, workflow: line, sections: lineage(places, sectionId).map((one) => one.key) },
+        facts: {
+          urgency,
+          words: total(words),
+          fields: Object.fromEntries(asked.map((key, i) => [key, values[`field${i}`] ?? undefined])),
+        },
+      });
+    }
+  }
+  return seen;
+}
+
+/** What a field holds where that is a word or a number. */
+const fieldOf = (key: string) => sql<string | null>`JSON_VALUE(${version.content}, ${`$.fields."${key}"`})`;
+
+/** A rule acts on a piece, unless it did within the same chain. */
+async function fire(following: Following, rule: StandingRule, pieceId: string, chain: number): Promise<void> {
+  const { db, now } = following.system;
+  const run = { id: newId(), ruleId: rule.id, pieceId, chain, at: now };
+  const [laid] = await db.insert(ruleRun).ignore().values(run);
+  if (laid.affectedRows > 0) await carryThrough(following, rule, run);
+}
+
+async function carryThrough(
+  { system, names }: Following,
+  rule: StandingRule,
+  { id, pieceId, chain }: Pick<typeof ruleRun.$inferSelect, "id" | "pieceId" | "chain">,
+): Promise<void> {
+  const origin = originOf(chain, rule.key);
+  const did: Did[] = [];
+  for (const [i, action] of rule.then.entries()) {
+    const act = { ...system, personId: rule.makerId, origin, formKey: v5(String(i), id) };
+    const result = await carryOut({ act, rule, pieceId }, action);
+    did.push({
+      said: sayAction(action, names, rule.when.workflow),
+      refused: result.ok ? null : result.refusal.sentence,
+    });
+  }
+  await write({ ...system, origin }, async (change) => {
+    const [row] = await change.tx
+      .select()
+      .from(ruleRun)
+      .where(and(eq(ruleRun.id, id), isNull(ruleRun.did)))
+      .for("update");
+    if (!row) return accept(null);
+    await change.tx.update(ruleRun).set({ did }).where(eq(ruleRun.id, id));
+    const failed = did.some((one) => one.refused !== null);
+    const { key, name } = rule;
+    change.happened(
+      ruleActed,
+      { key, name, did },
+      { pieceId, subjectId: rule.id, ...(failed && { tell: { maker: [rule.makerId] } }) },
+    );
+    return accept(null);
+  });
+}
