@@ -63,7 +63,7 @@ export function ActionRow({ at, action, onChange, onRemove, ...rest }: Props) {
       </Select>
       <Details at={at} action={action} onChange={onChange} {...rest} />
       {onRemove && (
-        <Button look="word" type="button" aria-label={`Without act ${at}`} onClick={onRemove}>
+        <Button look="word" type="button" aria-label={`without it: act ${at}`} onClick={onRemove}>
           without it
         </Button>
       )}

@@ -111,7 +111,7 @@ export function ConditionRow({
           />
         )
       )}
-      <Button look="word" type="button" aria-label={`Without condition ${at}`} onClick={onRemove}>
+      <Button look="word" type="button" aria-label={`without it: condition ${at}`} onClick={onRemove}>
         without it
       </Button>
     </div>
