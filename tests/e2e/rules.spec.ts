@@ -53,7 +53,7 @@ test("a rule is made by choosing from words, tried on the past, switched on, act
   }).toPass();
   await expect(ilda.getByText("have it due 4 working hours later").last()).toBeVisible();
   await ilda.goto(`${piece}/passage`);
-  await expect(ilda.getByText(/by the rule “A remark on an item is due soon”/).first()).toBeVisible();
+  await expect(ilda.getByText(/by the rule “A remark on an item is due soon”/).first()).toBeAttached();
 });
 
 test("a circle is said while one chooses, and refused; off is off at once; rules go to a file and come back", async () => {

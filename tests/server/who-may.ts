@@ -3,6 +3,7 @@ import type { Result } from "#core/refusal.ts";
 import { SITE } from "#core/release/channel.ts";
 import { NOTHING_LOOKED_FOR } from "#core/release/findings.ts";
 import { alwaysOpen } from "#core/release/window.ts";
+import { ruleSchema } from "#core/rules/document.ts";
 import { STARTING_POINTS } from "#core/workflow/editing/starting-points.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import {
@@ -63,6 +64,8 @@ import { remark, reply, rewordComment, sendRemarks, takeBack } from "#server/rem
 import { askOpinion } from "#server/remarks/opinion.ts";
 import { acceptProposals, setAside } from "#server/remarks/proposals.ts";
 import { pinThread, settleThread } from "#server/remarks/settle.ts";
+import { bringInRules, deleteRule, ruleInput, saveRule, switchRule } from "#server/rules/commands.ts";
+import { loadRules } from "#server/rules/rows.ts";
 import { addSection, deleteSection, moveSection, renameSection } from "#server/sections/commands.ts";
 import { holdText, nameVersion, restoreVersion, savePiece } from "#server/text/commands.ts";
 import { abandonRevision } from "#server/text/revision.ts";
@@ -121,6 +124,18 @@ const plain = (may: readonly Who[], run: (act: Act, world: World) => Promise<Res
 
 async function draft(world: World) {
   return (await begin(world, fresh("Draft"))).id;
+}
+const A_RULE = {
+  name: "A rule",
+  when: { event: "due.passed" },
+  then: [{ do: "notify", to: ["author"], text: "It is late." }],
+};
+/** One that stands, switched off. */
+async function withRule(world: World, run: (act: Act, id: string) => Promise<Result<unknown>>) {
+  const wanted = ruleInput.parse({ rule: JSON.stringify({ ...A_RULE, name: fresh("Rule") }) });
+  const { key } = accepted(await saveRule(world.act("ilda"), wanted));
+  const id = (await loadRules(world.db)).find((one) => one.key === key)?.id ?? "";
+  return { run: (act: Act) => run(act, id) };
 }
 const WORDED = {
   event: "comment.made",
@@ -560,6 +575,12 @@ export const COMMANDS: Record<string, Try> = {
     const windows = alwaysOpen("Europe/Rome");
     return saveChannel(act, { key: SITE, name: "Reader site", windows, lookout: NOTHING_LOOKED_FOR, revision });
   }),
+  saveRule: plain(CHIEF, (act) => saveRule(act, ruleInput.parse({ rule: JSON.stringify(A_RULE) }))),
+  bringInRules: plain(CHIEF, (act) =>
+    bringInRules(act, { format: "elenco.rules/1", rules: [ruleSchema.parse({ ...A_RULE, key: "a-rule" })] }),
+  ),
+  switchRule: { may: CHIEF, set: async (world) => withRule(world, (act, id) => switchRule(act, { id, on: true })) },
+  deleteRule: { may: CHIEF, set: async (world) => withRule(world, (act, id) => deleteRule(act, { id })) },
   retireChannel: {
     may: CHIEF,
     set: async (world) => {
