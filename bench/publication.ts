@@ -199,7 +199,7 @@ async function generateLedger(db: Database, ids: readonly string[], entries: num
         pieceId: ids[(seq - first) % ids.length] as string,
         subjectId: null,
         before: null,
-        after: { version: 1 },
+        after: { version: 1, fields: ["body"] },
         origin: "bench",
         requestId: "bench",
       };

@@ -1,10 +1,10 @@
 import { writeFileSync } from "node:fs";
-import { and, asc, eq } from "drizzle-orm";
+import { and, asc, count, eq, gt, isNotNull } from "drizzle-orm";
 import { type Calendar, dayOf } from "#core/time/calendar.ts";
 import { due } from "#core/time/due.ts";
 import { calendar } from "#demo/setting.ts";
 import { newId } from "#server/db/schema/columns.ts";
-import { person, piece, release } from "#server/db/schema/index.ts";
+import { ledger, person, piece, release } from "#server/db/schema/index.ts";
 import { releases as job } from "#server/jobs/releases.ts";
 import { carryOut } from "#server/passage/carry-out.ts";
 import { openSession } from "#server/people/sessions.ts";
@@ -18,6 +18,7 @@ import { asRead, busiest, live, loaders, scheduled, wholeRequests } from "./load
 import { approving, evening, telling } from "./many.ts";
 import { perSecond, type Row } from "./measure.ts";
 import { carrying, manyRemarks, margin, remarked } from "./remarks.ts";
+import { matching, trying } from "./rules.ts";
 import { actAs, asIlda, db, ENTRIES, idOf, leave, now, PIECES, rows, startNode, viewer } from "./setting.ts";
 import { typing } from "./studio.ts";
 import { comparing, longHistory, longText } from "./text.ts";
@@ -43,6 +44,16 @@ const parts: Record<string, () => Promise<unknown>> = {
   many: async () => rows.push(...(await amongMany())),
   schedule: scheduled,
   readers: asRead,
+  rules: async () => {
+    const ilda = await viewer(db, "ilda");
+    const since = now - 30 * 86_400_000;
+    const counted = () =>
+      db
+        .select({ n: count() })
+        .from(ledger)
+        .where(and(gt(ledger.at, since), isNotNull(ledger.pieceId)));
+    rows.push(await matching(), await trying(db, ilda, counted));
+  },
   check: async () => rows.push(...(await checking())),
   studio: async () => rows.push(...(await typedInTheStudio(await asIlda()))),
   decisions: async () => rows.push(deciding()),

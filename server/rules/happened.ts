@@ -1,4 +1,4 @@
-import { and, asc, gt, inArray, isNotNull } from "drizzle-orm";
+import { and, asc, desc, gt, inArray, isNotNull } from "drizzle-orm";
 import type { RuleEvent } from "#core/rules/document.ts";
 import type { Happened } from "#core/rules/match.ts";
 import { chainOf } from "#core/rules/origin.ts";
@@ -48,7 +48,7 @@ function arrived({ state }: Said): Heard["events"] {
 }
 
 /**
- * The entries after one, or since an instant, that rules may hear, oldest first.
+ * The entries after one, oldest first, or since an instant, latest first, that rules may hear.
  *
  * @param where after which number, and where it is wanted not before which instant (epoch milliseconds), of which event
  */
@@ -75,7 +75,8 @@ export async function heardAfter(
         inArray(ledger.action, where.event ? (ACTIONS[where.event] ?? []) : Object.keys(MEANS)),
       ),
     )
-    .orderBy(asc(ledger.seq))
+    // Of too many since an instant the latest are taken.
+    .orderBy(where.since === undefined ? asc(ledger.seq) : desc(ledger.seq))
     .limit(most);
   const heard = rows.flatMap(({ seq, at, action, pieceId, after, origin }): Heard[] => {
     const events = MEANS[action]?.((after ?? {}) as Said) ?? [];

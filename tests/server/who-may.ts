@@ -933,6 +933,7 @@ export const NO_COMMANDS: Record<string, string> = {
   lookAhead: "the job's: says ahead of its time what would hold a signed edition; see editions.test.ts",
   endNow: "the job's: what has come to its end goes from readers; see windows.test.ts",
   tellOfEnd: "the job's: tells an author what ends soon; see windows.test.ts",
+  followLedger: "the job's: each thing a rule does goes by a command of its maker's; see rules.test.ts",
   moveAll: "moves each by planRelease or wishFor, which are above",
   confirmAll: "confirms each by confirmRelease, which is above",
   beginBundle:

@@ -134,7 +134,7 @@ function Tried({ trial: { days, count, cut, pieces } }: { trial: NonNullable<Rul
     <Part title={`In the last ${days} days`} role="status" className="mt-4">
       <p className="mt-2">
         {count === 0 ? "It would not have acted." : `It would have acted ${counted(count, "time")}.`}
-        {cut && " There was more on the record than is looked at."}
+        {cut && " That is among the latest; there was more on the record than is looked at."}
       </p>
       {pieces.length > 0 && (
         <ul aria-label="When it would have acted">
