@@ -27,6 +27,7 @@ import {
 } from "#server/passage/routing.ts";
 import { decipher } from "#server/people/secrets.ts";
 import { tickInput, tickPoint } from "#server/pieces/checklist.ts";
+import { handBack, handBackInput, takeCommission, takeInput } from "#server/pieces/commission.ts";
 import { deleteInput, deletePiece } from "#server/pieces/deleting.ts";
 import { piecePage } from "#server/pieces/page.ts";
 import { placeChoices, placeInput, placePiece, previewPlace } from "#server/pieces/placing.ts";
@@ -139,6 +140,8 @@ function formsOf({ zone }: Viewer): Record<string, PageForm> {
     plan: form(planInput.extend({ at: someMoment(zone), endsAt: moment(zone) }), planRelease, true),
     end: form(endInput.extend({ endsAt: moment(zone) }), endAt, true),
     embargo: form(embargoInput.extend({ until: moment(zone) }), setEmbargo, true),
+    "take-on": form(takeInput, takeCommission),
+    "hand-back": form(handBackInput, handBack, true),
     wish: form(wishInput.extend({ at: moment(zone) }), wishFor, true),
     confirm: form(confirmInput, confirmRelease, true),
     cancel: form(cancelInput, cancelRelease, true),

@@ -1,20 +1,23 @@
 import { redirect } from "react-router";
 import { v5, v7 } from "uuid";
 import { z } from "zod";
+import { moment } from "#app/forms.ts";
 import { answered, guarded, misread, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { NewPieceView } from "#app/views/piece/new.tsx";
 import { type Brought, bringIn } from "#server/exchange/files.ts";
 import { filesSeen } from "#server/files/queries.ts";
 import { encipher } from "#server/people/secrets.ts";
+import { beginnings, linesAhead } from "#server/pieces/beginning.ts";
 import { createPiece } from "#server/pieces/commands.ts";
-import { beginnings } from "#server/pieces/lists.ts";
+import { BRIEF_MOST, writersFor } from "#server/pieces/commission.ts";
 import type { Route } from "./+types/piece-new.ts";
 
 const MOST_FILES = 20;
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
-  return { ...beginnings(viewer), formKey: v7() };
+  const [ahead, writers] = await Promise.all([linesAhead(context.db, viewer), writersFor(context.db, viewer)]);
+  return { ...beginnings(viewer), ...ahead, writers, formKey: v7() };
 }
 
 const schema = z.object({
@@ -22,6 +25,9 @@ const schema = z.object({
   kindId: z.string().min(1, "Choose a kind"),
   sectionId: z.string().min(1, "Choose a section"),
   title: z.string().trim(),
+  publishAt: z.string().max(40).default(""),
+  writerId: z.union([z.literal("").transform(() => null), z.uuid()]).default(null),
+  brief: z.string().trim().max(BRIEF_MOST, `At most ${BRIEF_MOST} characters fit.`).default(""),
   private: z.literal("yes").optional(),
   files: z.array(z.instanceof(File)).default([]),
 });
@@ -38,6 +44,8 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   const read = readForm(schema, await request.formData());
   if ("fields" in read) return misread("new", read.fields);
   const { values } = read;
+  const wish = moment(viewer.zone).safeParse(values.publishAt);
+  if (!wish.success) return misread("new", { publishAt: "This is no date and time." });
   const files = values.files.filter((file) => file.size > 0);
   if (files.length > MOST_FILES) return misread("new", { files: `At most ${MOST_FILES} files are taken at once.` });
   const { kinds } = beginnings(viewer);
@@ -50,6 +58,8 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
         sectionId: values.sectionId,
         title,
         private: values.private === "yes",
+        publishAt: wish.data,
+        commission: values.writerId ? { writerId: values.writerId, brief: values.brief } : null,
         ...(more ? { fields: more.fields, files: more.files } : {}),
       }),
     );

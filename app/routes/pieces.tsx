@@ -5,7 +5,8 @@ import { answered, guarded, requireViewer } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { PiecesView } from "#app/views/lists/pieces.tsx";
 import { extentOf } from "#core/access/permissions.ts";
-import { beginnings, filterChoices, listPieces } from "#server/pieces/lists.ts";
+import { beginnings } from "#server/pieces/beginning.ts";
+import { filterChoices, listPieces } from "#server/pieces/lists.ts";
 import { dropFilter, dropFilterInput, filtersOf, keepFilter, keepFilterInput } from "#server/search/filters.ts";
 import type { Route } from "./+types/pieces.ts";
 

@@ -5,7 +5,7 @@ import { TurnView } from "#app/views/lists/turn.tsx";
 import { pathName } from "#core/sections/tree.ts";
 import { editionsToSign } from "#server/editions/queries.ts";
 import { nudge, nudgeInput } from "#server/passage/nudging.ts";
-import { beginnings } from "#server/pieces/lists.ts";
+import { beginnings } from "#server/pieces/beginning.ts";
 import { ASKED, yourTurn } from "#server/pieces/turn.ts";
 import type { Route } from "./+types/turn.ts";
 

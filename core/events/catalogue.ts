@@ -1,3 +1,4 @@
+import * as commissions from "./commissions.ts";
 import * as editions from "./editions.ts";
 import type { EventKind, Occasion, Telling } from "./event.ts";
 import * as files from "./files.ts";
@@ -16,7 +17,7 @@ const isKind = (one: unknown): one is EventKind<unknown> =>
 
 /** Every kind of event there is, by its name. */
 export const CATALOGUE: ReadonlyMap<string, EventKind<unknown>> = new Map(
-  [editions, files, people, pieces, places, release, remarks, review, rules, text, workflows]
+  [commissions, editions, files, people, pieces, places, release, remarks, review, rules, text, workflows]
     .flatMap((room) => Object.values(room) as unknown[])
     .filter(isKind)
     .map((kind) => [kind.name, kind]),

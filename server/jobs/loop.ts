@@ -12,7 +12,7 @@ import type { Job, Worker } from "./job.ts";
 import { mail } from "./mail.ts";
 import { releases } from "./releases.ts";
 import { reminders } from "./reminders.ts";
-import { rules } from "./rules.ts";
+import { rules, rulesAgain } from "./rules.ts";
 import { search } from "./search.ts";
 import { sweep } from "./sweep.ts";
 import { thinning } from "./thinning.ts";
@@ -34,6 +34,7 @@ const JOBS: Record<TaskKind, Job> = {
   ending: endings,
   "ending-soon": endingsSoon,
   rules,
+  "rule-again": rulesAgain,
 };
 const AFTER_ERROR = 2_000;
 

@@ -1,5 +1,13 @@
-import { followLedger } from "../rules/follow.ts";
+import { followLedger, tryAgain } from "../rules/follow.ts";
 import { actOf, type Job } from "./job.ts";
+
+/** What a rule could not do is tried once more. */
+export const rulesAgain: Job = {
+  lease: 60_000,
+  batch: 10,
+  rest: 5_000,
+  run: (worker, { subject }, now) => tryAgain(actOf(worker, "rules", now), subject),
+};
 
 /** The rules are asked anew after so long, in milliseconds. */
 const AGAIN = 800;

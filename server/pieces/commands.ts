@@ -7,18 +7,22 @@ import { appliedWorkflow, lineage, pathName } from "#core/sections/tree.ts";
 import { type Content, readContent } from "#core/text/fields.ts";
 import { emptyManuscript } from "#core/text/manuscript.ts";
 import { localDate } from "#core/time/local.ts";
+import { plan } from "#core/time/plan.ts";
 import { slugOf } from "#core/words/keys.ts";
-import { stateOf } from "#core/workflow/document.ts";
+import { stateOf, type Workflow } from "#core/workflow/document.ts";
+import { legsFrom } from "#core/workflow/legs.ts";
 import { notGranted } from "../access/who.ts";
 import { newId } from "../db/schema/columns.ts";
 import { kind, piece, stay, version, workflow } from "../db/schema/index.ts";
 import { attach, type BroughtFile, claimFiles } from "../files/commands.ts";
+import { refusePast } from "../passage/dates.ts";
 import { replaceChecklists, replaceViewers } from "../passage/lay-down.ts";
 import { loadDocuments } from "../piece/documents.ts";
 import { loadPlaces, type Places } from "../sections/places.ts";
 import { asRefusal } from "../text/commands.ts";
 import { versionRow } from "../text/versions.ts";
 import { type Act, type Change, write } from "../write.ts";
+import { type Commission, layCommission, writerFor } from "./commission.ts";
 
 /** A piece somebody begins. */
 export interface NewPiece {
@@ -26,6 +30,10 @@ export interface NewPiece {
   kindId: string;
   title: string;
   private: boolean;
+  /** When it is wished for, epoch milliseconds; null for no date. */
+  publishAt?: number | null;
+  /** Whom it is for, where somebody else is to write it. */
+  commission?: Commission | null;
   /** Values of fields, where the piece starts from a file. */
   fields?: Content["fields"];
   /** Files that came along with it. */
@@ -47,6 +55,9 @@ export function createPiece(act: Act, wanted: NewPiece): Promise<Result<{ id: st
       const sentence = `No role of yours lets you begin a ${kindRow.name.toLowerCase()} in ${pathName(places, wanted.sectionId)}.`;
       return notGranted(tx, "piece.create", target, now, sentence, { field: "sectionId" });
     }
+    const { commission: asked = null } = wanted;
+    const writer = asked ? await writerFor(change, asked, target) : accept(null);
+    if (!writer.ok) return writer;
     const applied = await workflowFor(change, places, wanted.sectionId, kindRow.id);
     if (!applied.ok) return applied;
     const blank = Object.fromEntries(
@@ -55,6 +66,9 @@ export function createPiece(act: Act, wanted: NewPiece): Promise<Result<{ id: st
     const read = readContent(kindRow.fields, { title: wanted.title, fields: { ...blank, ...wanted.fields } });
     if ("problems" in read) return refuse(asRefusal(read.problems));
 
+    const { publishAt = null } = wanted;
+    const past = refusePast({ dueAt: null, publishAt }, now);
+    if (past) return refuse(past);
     const { document, revisionId } = applied.value;
     const state = stateOf(document, document.initial);
     const begins = {
@@ -62,6 +76,9 @@ export function createPiece(act: Act, wanted: NewPiece): Promise<Result<{ id: st
       viewers: state.viewers.includes("anyone") ? null : [...new Set(state.viewers)],
     };
     const id = newId();
+    const dueAt =
+      dueIn(state, { calendar: places.calendar, now, publishAt }) ??
+      (asked ? backFrom(document, places, publishAt, now) : null);
     const first = versionRow(id, 1, read.content, kindRow.fields, { authorId: actor.id, createdAt: now });
     const slug = `${slugOf(read.content.title, 70) || "piece"}-${id.slice(-6)}`;
     await tx.insert(version).values(first);
@@ -71,13 +88,14 @@ export function createPiece(act: Act, wanted: NewPiece): Promise<Result<{ id: st
       title: read.content.title,
       sectionId: wanted.sectionId,
       kindId: kindRow.id,
-      authorId: actor.id,
+      authorId: writer.value?.id ?? actor.id,
       workflowRevisionId: revisionId,
       stateKey: state.key,
       stateKind: state.kind,
       since: now,
-      dueAt: dueIn(state, { calendar: places.calendar, now, publishAt: null }),
-      private: wanted.private,
+      dueAt,
+      publishAt,
+      private: wanted.private && !asked,
       restricted: !state.viewers.includes("anyone"),
       currentVersionId: first.id,
       createdAt: now,
@@ -110,8 +128,17 @@ export function createPiece(act: Act, wanted: NewPiece): Promise<Result<{ id: st
       },
       { pieceId: id, subjectId: first.id },
     );
+    if (asked && writer.value) await layCommission(change, id, writer.value, { brief: asked.brief, dueAt });
     return accept({ id, slug });
   });
+}
+
+/** By when a first stop must be left for a date wished for; null where none is, or that has passed. */
+function backFrom(document: Workflow, { calendar }: Places, publishAt: number | null, now: number): number | null {
+  if (publishAt === null) return null;
+  const legs = legsFrom(document, stateOf(document, document.initial));
+  const [first] = plan(calendar, legs, { since: now, leaves: now }, publishAt);
+  return first?.leaveBy != null && first.leaveBy > now ? first.leaveBy : null;
 }
 
 async function workflowFor(change: Change, places: Places, sectionId: string, kindId: string) {

@@ -10,6 +10,7 @@ import type { Queryable } from "../db/client.ts";
 import {
   attachment,
   comment,
+  commission,
   decision,
   guestLink,
   ledger,
@@ -141,6 +142,7 @@ async function emptyWords({ tx }: Change, pieceId: string): Promise<void> {
   await tx.update(round).set({ note: "" }).where(eq(round.pieceId, pieceId));
   await tx.update(stay).set({ note: "" }).where(eq(stay.pieceId, pieceId));
   await tx.update(guestLink).set({ label: ERASED }).where(eq(guestLink.pieceId, pieceId));
+  await tx.delete(commission).where(eq(commission.pieceId, pieceId));
   await tx.delete(comment).where(eq(comment.pieceId, pieceId));
   await tx.delete(thread).where(eq(thread.pieceId, pieceId));
   await tx.delete(searchEntry).where(eq(searchEntry.pieceId, pieceId));

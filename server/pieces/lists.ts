@@ -16,8 +16,7 @@ import {
   sql,
 } from "drizzle-orm";
 import type { MySqlColumn } from "drizzle-orm/mysql-core";
-import { can } from "#core/access/decide.ts";
-import { below, lineage, pathName } from "#core/sections/tree.ts";
+import { below, pathName } from "#core/sections/tree.ts";
 import { seenBy, visible, visibleApart } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { kind, person, piece, round, version } from "../db/schema/index.ts";
@@ -240,27 +239,6 @@ export async function filterChoices(db: Queryable, viewer: Viewer) {
     states: [...states].map(([key, name]) => ({ key, name })).sort(byName),
     authors,
     sections: sections.sort(byName),
-  };
-}
-
-/** The sections and kinds a viewer may begin a piece in. */
-export function beginnings({ places, kinds, ...viewer }: Viewer) {
-  const may = (sectionId: string, kindId: string) =>
-    can(
-      viewer,
-      "piece.create",
-      { sectionIds: lineage(places, sectionId).map((one) => one.id), kindId, piece: null },
-      viewer.now,
-    ).allowed;
-  const sections = [...places.sections.values()]
-    .filter((one) => kinds.some((k) => may(one.id, k.id)))
-    .map((one) => ({ id: one.id, name: pathName(places, one.id) }))
-    .sort((a, b) => a.name.localeCompare(b.name));
-  return {
-    kinds: kinds
-      .filter((k) => sections.some((one) => may(one.id, k.id)))
-      .map(({ id, key, name, fields }) => ({ id, key, name, fields })),
-    sections,
   };
 }
 

@@ -25,6 +25,7 @@ import { newestVersions } from "../text/queries.ts";
 import { isRevised, mayAbandon } from "../text/revision.ts";
 import type { Viewer } from "../viewer.ts";
 import { besideText } from "./beside.ts";
+import { commissionOf } from "./commission.ts";
 import { offersOf } from "./offers.ts";
 import { drawRow, type RawRow } from "./rows.ts";
 import { editionsWith, throughOf } from "./through.ts";
@@ -63,7 +64,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
   if (!facts) return null;
   const id = facts.piece.id;
   const ready = facts.state.kind === "ready";
-  const [beside, round, load, versions, holder, files, channels, editions] = await Promise.all([
+  const [beside, round, load, versions, holder, files, channels, editions, commission] = await Promise.all([
     besideText(db, id, viewer),
     loadOpenRound(db, id),
     choosing ? loadsSeen(db, viewer) : NOTHING_WAITS,
@@ -72,6 +73,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
     filesOf(db, id),
     loadChannels(db),
     editionsWith(db, id),
+    commissionOf(db, id),
   ]);
   const [site, ...others] = channels as [Channel, ...Channel[]];
   const { threads, entries, plan, plans, assigned } = beside;
@@ -194,6 +196,11 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
     ahead: facts.piece.inFlight ? legsFrom(facts.workflow, facts.state) : [],
     /** Whether the viewer may say when it is wished for. */
     wishes: facts.piece.inFlight === true && !plan && may("piece.schedule"),
+    /** What it was asked for, and whether the viewer has yet to say whether they write it. */
+    commission: commission && {
+      ...commission,
+      asks: commission.takenAt === null && facts.piece.authorId === viewer.id,
+    },
     embargoUntil: facts.piece.embargoUntil,
     embargoes: may("piece.release") && facts.piece.liveVersionId === null,
     /** When readers see it no more, by itself. */

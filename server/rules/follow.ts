@@ -8,7 +8,7 @@ import { originOf } from "#core/rules/origin.ts";
 import { type RuleNames, sayAction } from "#core/rules/say.ts";
 import { lineage } from "#core/sections/tree.ts";
 import { total } from "#core/text/fields.ts";
-import type { Database } from "../db/client.ts";
+import { type Database, isDatabaseGone } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import {
   type Did,
@@ -22,6 +22,7 @@ import {
   workflowRevision,
 } from "../db/schema/index.ts";
 import { loadPlaces, type Places } from "../sections/places.ts";
+import { schedule } from "../tasks/schedule.ts";
 import { type Act, write } from "../write.ts";
 import { carryOut } from "./acts.ts";
 import { type Heard, heardAfter } from "./happened.ts";
@@ -195,36 +196,72 @@ async function fire(following: Following, rule: StandingRule, pieceId: string, c
   if (laid.affectedRows > 0) await carryThrough(following, rule, run);
 }
 
-async function carryThrough(
-  { system, names }: Following,
-  rule: StandingRule,
-  { id, pieceId, chain }: Pick<typeof ruleRun.$inferSelect, "id" | "pieceId" | "chain">,
-): Promise<void> {
-  const origin = originOf(chain, rule.key);
-  const did: Did[] = [];
-  for (const [i, action] of rule.then.entries()) {
-    const act = { ...system, personId: rule.makerId, origin, formKey: v5(String(i), id) };
-    const result = await carryOut({ act, rule, pieceId }, action);
-    did.push({
-      said: sayAction(action, names, rule.when.workflow),
-      refused: result.ok ? null : result.refusal.sentence,
-    });
-  }
-  await write({ ...system, origin }, async (change) => {
+type Run = Pick<typeof ruleRun.$inferSelect, "id" | "pieceId" | "chain">;
+
+async function carryThrough({ system, names }: Following, rule: StandingRule, run: Run): Promise<void> {
+  const did = await doAll(system, names, rule, run);
+  await write({ ...system, origin: originOf(run.chain, rule.key) }, async (change) => {
     const [row] = await change.tx
       .select()
       .from(ruleRun)
-      .where(and(eq(ruleRun.id, id), isNull(ruleRun.did)))
+      .where(and(eq(ruleRun.id, run.id), isNull(ruleRun.did)))
       .for("update");
     if (!row) return accept(null);
-    await change.tx.update(ruleRun).set({ did }).where(eq(ruleRun.id, id));
+    await change.tx.update(ruleRun).set({ did }).where(eq(ruleRun.id, run.id));
     const failed = did.some((one) => one.refused !== null);
+    if (failed) await schedule(change.tx, { kind: "rule-again", subject: run.id, dueAt: change.now + AGAIN });
     const { key, name } = rule;
     change.happened(
       ruleActed,
       { key, name, did },
-      { pieceId, subjectId: rule.id, ...(failed && { tell: { maker: [rule.makerId] } }) },
+      { pieceId: run.pieceId, subjectId: rule.id, ...(failed && { tell: { maker: [rule.makerId] } }) },
     );
     return accept(null);
   });
+}
+
+/** Does all a rule says; what was done before has its key, and is not done again. */
+async function doAll(system: Act, names: RuleNames, rule: StandingRule, { id, pieceId, chain }: Run): Promise<Did[]> {
+  const did: Did[] = [];
+  for (const [i, action] of rule.then.entries()) {
+    const act = { ...system, personId: rule.makerId, origin: originOf(chain, rule.key), formKey: v5(String(i), id) };
+    const said = sayAction(action, names, rule.when.workflow);
+    try {
+      const result = await carryOut({ act, rule, pieceId }, action);
+      did.push({ said, refused: result.ok ? null : result.refusal.sentence });
+    } catch (error) {
+      if (isDatabaseGone(error)) throw error;
+      // One that breaks keeps neither the others nor the other rules.
+      did.push({ said, refused: "Something went wrong with it." });
+    }
+  }
+  return did;
+}
+
+/** So long after it failed something is tried again, twice as long each time, in milliseconds; so many times. */
+const AGAIN = 10 * 60_000;
+const TRIES = 5;
+
+/**
+ * Tries what a rule could not do once more, unless it was changed or switched off since.
+ *
+ * @returns when to try again, or null
+ */
+export async function tryAgain(system: Act, runId: string): Promise<number | null> {
+  const { db, now } = system;
+  const [run] = await db.select().from(ruleRun).where(eq(ruleRun.id, runId));
+  const rule = run && (await loadRules(db)).find((one) => one.id === run.ruleId);
+  if (!run?.did || !rule?.on || !rule.makerIsHere || rule.changedAt > run.at) return null;
+  const did = await doAll(system, await namesHere(db), rule, run);
+  const tries = run.tries + 1;
+  const before = run.did;
+  const mended = did.filter((one, i) => one.refused === null && before[i]?.refused !== null);
+  await write({ ...system, origin: originOf(run.chain, rule.key) }, async (change) => {
+    await change.tx.update(ruleRun).set({ did, tries }).where(eq(ruleRun.id, runId));
+    const { key, name } = rule;
+    if (mended.length > 0)
+      change.happened(ruleActed, { key, name, did: mended }, { pieceId: run.pieceId, subjectId: rule.id });
+    return accept(null);
+  });
+  return did.every((one) => one.refused === null) || tries >= TRIES ? null : now + AGAIN * 2 ** tries;
 }

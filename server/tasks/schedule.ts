@@ -21,7 +21,8 @@ export type TaskKind =
   | "edition-look"
   | "ending"
   | "ending-soon"
-  | "rules";
+  | "rules"
+  | "rule-again";
 
 /** Something that has to happen, and when. */
 export interface Later {

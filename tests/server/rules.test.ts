@@ -4,7 +4,7 @@ import { ledger, person, piece, rule, ruleRun } from "#server/db/schema/index.ts
 import { createPiece } from "#server/pieces/commands.ts";
 import { remark } from "#server/remarks/commands.ts";
 import { bringInRules, deleteRule, ruleInput, saveRule, switchRule } from "#server/rules/commands.ts";
-import { followLedger } from "#server/rules/follow.ts";
+import { followLedger, tryAgain } from "#server/rules/follow.ts";
 import { loadRules } from "#server/rules/rows.ts";
 import {
   accepted,
@@ -233,9 +233,12 @@ test("a set field is kept as somebody would write it; while somebody writes, it 
   accepted(await says(id, "ilda"));
   await follow();
   expect((await runs())[0]?.did).toMatchObject([{ refused: expect.stringMatching(/another window/) }]);
-  await follow(MORNING + HOUR);
-  accepted(await remark(world.act("ilda", MORNING + HOUR), { pieceId: id, body: "Later." }));
-  await follow(MORNING + HOUR);
+  // It is tried again by itself.
+  const [failed] = await runs();
+  const again = (at: number) => tryAgain({ ...world.act(null, at), origin: "job rules" }, failed?.id ?? "");
+  expect(await again(MORNING)).toBeGreaterThan(MORNING);
+  expect(await again(MORNING + HOUR)).toBeNull();
+  expect((await runs())[0]).toMatchObject({ did: [{ refused: null }], tries: 2 });
   expect((await look(world, id)).version.content.fields.beds).toBe(24);
 });
 

@@ -50,6 +50,7 @@ import { beginSeeingAs } from "#server/people/see-as.ts";
 import { openSession } from "#server/people/sessions.ts";
 import { tickPoint } from "#server/pieces/checklist.ts";
 import { createPiece } from "#server/pieces/commands.ts";
+import { handBack, takeCommission } from "#server/pieces/commission.ts";
 import { deletePiece, erasePiece, restorePiece } from "#server/pieces/deleting.ts";
 import { placePiece } from "#server/pieces/placing.ts";
 import { pointOut } from "#server/pieces/pointing.ts";
@@ -130,6 +131,23 @@ const A_RULE = {
   when: { event: "due.passed" },
   then: [{ do: "notify", to: ["author"], text: "It is late." }],
 };
+/** A piece Tobia was asked to write. */
+async function asked(
+  world: World,
+  run: (act: Act, on: { pieceId: string; revision: number }) => Promise<Result<unknown>>,
+) {
+  const { id: pieceId } = accepted(
+    await createPiece(world.act("ilda"), {
+      sectionId: world.id("section bulletin"),
+      kindId: world.id("kind bulletin-item"),
+      title: fresh("Asked for"),
+      private: false,
+      commission: { writerId: world.id("tobia"), brief: "" },
+    }),
+  );
+  const { piece: row } = await look(world, pieceId);
+  return { pieceId, run: (act: Act) => run(act, { pieceId, revision: row.revision }) };
+}
 /** One that stands, switched off. */
 async function withRule(world: World, run: (act: Act, id: string) => Promise<Result<unknown>>) {
   const wanted = ruleInput.parse({ rule: JSON.stringify({ ...A_RULE, name: fresh("Rule") }) });
@@ -575,6 +593,11 @@ export const COMMANDS: Record<string, Try> = {
     const windows = alwaysOpen("Europe/Rome");
     return saveChannel(act, { key: SITE, name: "Reader site", windows, lookout: NOTHING_LOOKED_FOR, revision });
   }),
+  takeCommission: { may: ["tobia"], set: async (world) => asked(world, (act, on) => takeCommission(act, on)) },
+  handBack: {
+    may: ["tobia"],
+    set: async (world) => asked(world, (act, on) => handBack(act, { ...on, note: "No time." })),
+  },
   saveRule: plain(CHIEF, (act) => saveRule(act, ruleInput.parse({ rule: JSON.stringify(A_RULE) }))),
   bringInRules: plain(CHIEF, (act) =>
     bringInRules(act, { format: "elenco.rules/1", rules: [ruleSchema.parse({ ...A_RULE, key: "a-rule" })] }),
@@ -933,6 +956,7 @@ export const NO_COMMANDS: Record<string, string> = {
   lookAhead: "the job's: says ahead of its time what would hold a signed edition; see editions.test.ts",
   endNow: "the job's: what has come to its end goes from readers; see windows.test.ts",
   tellOfEnd: "the job's: tells an author what ends soon; see windows.test.ts",
+  tryAgain: "the job's: tries what a rule could not do once more; see rules.test.ts",
   followLedger: "the job's: each thing a rule does goes by a command of its maker's; see rules.test.ts",
   moveAll: "moves each by planRelease or wishFor, which are above",
   confirmAll: "confirms each by confirmRelease, which is above",

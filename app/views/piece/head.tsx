@@ -8,13 +8,14 @@ import { When } from "#app/views/time/clock.tsx";
 import type { Refusal } from "#core/refusal.ts";
 import { list } from "#core/words/say.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
+import { Commission } from "./commission.tsx";
 import type { Draft } from "./draft.ts";
-import { Since } from "./framed.tsx";
+import { type PanelProps, Since } from "./framed.tsx";
 import type { PiecePage } from "./page.ts";
 import { Turn } from "./whose-turn.tsx";
 
 /** Above the text: the piece's way, what can happen next, whose turn it is, and whether the text is safe. */
-export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
+export function Head({ page, draft, answer }: Pick<PanelProps, "page" | "answer"> & { draft: Draft }) {
   const { row, decision } = page;
   const back = useLastList();
   const to = `/pieces/${row.slug}`;
@@ -127,6 +128,7 @@ export function Head({ page, draft }: { page: PiecePage; draft: Draft }) {
           )}
         </p>
       </div>
+      <Commission page={page} answer={answer} />
       {page.cameBack && (
         <div role="note" className="mt-3 border-l-3 border-yellow bg-paper py-1.5 pl-3 text-13">
           <p className="font-semibold">It came back from {page.cameBack.from}.</p>

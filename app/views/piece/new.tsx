@@ -1,7 +1,8 @@
 import { useState } from "react";
 import { Form, Link, useNavigation, useSearchParams } from "react-router";
 import { Button } from "#app/ui/button.tsx";
-import { Checkbox, Hidden, TextField } from "#app/ui/field.tsx";
+import { MomentField } from "#app/ui/date-field.tsx";
+import { Checkbox, Hidden, TextArea, TextField } from "#app/ui/field.tsx";
 import { FileDrop } from "#app/ui/file-drop.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { Page, Part } from "#app/ui/page.tsx";
@@ -9,6 +10,7 @@ import { Option, SelectField } from "#app/ui/select.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { FILE_BYTES, TITLE_LIMIT } from "#core/text/fields.ts";
 import type { Route } from "../../routes/+types/piece-new.ts";
+import { LineToTravel } from "./line-to-travel.tsx";
 
 /** So many bytes are taken at once, in all files together. */
 const SENT_BYTES = 24_000_000;
@@ -16,10 +18,14 @@ const SENT_BYTES = 24_000_000;
 /** Begins a piece, from nothing or from files. */
 export function NewPieceView({ loaderData, actionData: answer }: Route.ComponentProps) {
   const actionData = useLastAnswer(answer);
-  const { kinds, sections, formKey } = loaderData;
+  const { kinds, sections, lines, of, writers, formKey } = loaderData;
   const [words] = useSearchParams();
   const [title, setTitle] = useState("");
   const [kindId, setKindId] = useState(words.get("kind") ?? (kinds.length === 1 ? kinds[0]?.id : "") ?? "");
+  const [sectionId, setSectionId] = useState(sections.length === 1 ? (sections[0]?.id ?? "") : "");
+  const [wish, setWish] = useState("");
+  const [writerId, setWriterId] = useState("");
+  const line = lines[of[`${kindId} ${sectionId}`] ?? ""];
   const chosen = kinds.find((kind) => kind.id === kindId);
   const [excess, setTooMuch] = useState("");
   const busy = useNavigation().state === "submitting";
@@ -34,7 +40,7 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
       <div className="mt-5 grid items-start gap-x-14 gap-y-8 lg:grid-cols-[minmax(0,480px)_minmax(0,1fr)]">
         <Form method="post" encType="multipart/form-data" className="space-y-4">
           <Hidden name="formKey" value={formKey} />
-          {refused && !["kindId", "sectionId", "title"].includes(refused.field ?? "") && (
+          {refused && !["kindId", "sectionId", "title", "publishAt", "writerId"].includes(refused.field ?? "") && (
             <Message more={refused.missing}>{refused.sentence}</Message>
           )}
           <div className="grid gap-4 sm:grid-cols-2">
@@ -46,7 +52,13 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
                 </Option>
               ))}
             </SelectField>
-            <SelectField label="Section" name="sectionId" error={error("sectionId")}>
+            <SelectField
+              label="Section"
+              name="sectionId"
+              value={sectionId}
+              onChoose={setSectionId}
+              error={error("sectionId")}
+            >
               <Option value="">Choose</Option>
               {sections.map((section) => (
                 <Option key={section.id} value={section.id}>
@@ -68,6 +80,12 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
                 : "It can change later. Left empty, the first heading of the file is taken."
             }
           />
+          <MomentField
+            label="Wished for; empty for no date"
+            name="publishAt"
+            onChange={setWish}
+            error={error("publishAt")}
+          />
           <FileDrop
             label="Start from files"
             name="files[]"
@@ -77,16 +95,47 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
             error={excess || error("files")}
             hint="Documents (DOCX), Markdown or HTML. Headings, lists, links, tables, emphasis and notes are kept. Several files become several drafts; drop them here."
           />
-          <Checkbox name="private" value="yes">
-            Only I see it until I first send it
-          </Checkbox>
+          {writers.length > 0 && (
+            <SelectField
+              label="Who writes it"
+              name="writerId"
+              value={writerId}
+              onChoose={setWriterId}
+              error={error("writerId")}
+              hint={writerId === "" ? undefined : "They take it on, or hand it back with a reason."}
+            >
+              <Option value="">I do</Option>
+              {writers.map(({ id, name, load, away }) => (
+                <Option key={id} value={id}>
+                  {`${name} (${load === 0 ? "nothing open" : `${load} open`}${away ? ", away" : ""})`}
+                </Option>
+              ))}
+            </SelectField>
+          )}
+          {writerId === "" ? (
+            <Checkbox name="private" value="yes">
+              Only I see it until I first send it
+            </Checkbox>
+          ) : (
+            <TextArea
+              label="The brief"
+              name="brief"
+              rows={5}
+              maxLength={4000}
+              error={error("brief")}
+              hint="What it is to be about, how long, what there is already."
+            />
+          )}
           <div className="flex gap-2">
             <Button look="go" disabled={busy || excess !== ""}>
               {busy ? "Beginning …" : "Begin"}
             </Button>
           </div>
         </Form>
-        {chosen && <Asks kind={chosen} />}
+        <div className="space-y-8">
+          {line && <LineToTravel line={line} wish={wish} />}
+          {chosen && <Asks kind={chosen} />}
+        </div>
       </div>
     </Page>
   );

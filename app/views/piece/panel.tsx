@@ -9,6 +9,7 @@ import {
   Overriding,
   Recalling,
 } from "./beyond.tsx";
+import { HandingBack } from "./commission.tsx";
 import { Deciding } from "./deciding.tsx";
 import { Files } from "./files.tsx";
 import { Panelled, type PanelProps } from "./framed.tsx";
@@ -39,6 +40,7 @@ function panelFor(doing: string, props: PanelProps) {
   if (doing === "place" && page.routing) return <Placing {...props} />;
   if (doing === "line" && page.configure) return <OnAnotherLine {...props} />;
   if (doing === "override" && page.overrides.length > 0) return <Overriding {...props} />;
+  if (doing === "hand-back" && page.commission?.asks) return <HandingBack {...props} />;
   if (doing === "wish" && page.wishes) return <Wishing {...props} />;
   if (doing === "through" && (page.through.open || page.through.fills)) return <Through {...props} />;
   if (doing === "until" && page.withdrawable) return <Ending {...props} />;

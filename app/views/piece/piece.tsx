@@ -54,7 +54,7 @@ export function PieceView({
   return (
     <RemarksContext value={remarks.shared}>
       <div className="flex min-h-full flex-col">
-        <Head page={page} draft={draft} />
+        <Head page={page} draft={draft} answer={answer} />
         {page.imported && <p className="border-b border-rule bg-wash px-6 py-2 text-13">{page.imported}</p>}
         <div className="grid flex-1 grid-cols-[minmax(0,1fr)] lg:grid-cols-[196px_minmax(0,1fr)_316px]">
           <div className="order-2 space-y-6 border-rule px-4 py-4 md:px-6 lg:order-1 lg:border-r lg:pr-4">

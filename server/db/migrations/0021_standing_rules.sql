@@ -28,6 +28,7 @@ CREATE TABLE `rule_run` (
 	`chain` bigint NOT NULL,
 	`at` datetime(3) NOT NULL,
 	`did` json,
+	`tries` int NOT NULL DEFAULT 0,
 	CONSTRAINT `rule_run_id` PRIMARY KEY(`id`),
 	CONSTRAINT `rule_run_once` UNIQUE(`rule_id`,`piece_id`,`chain`)
 );

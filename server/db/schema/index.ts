@@ -1,4 +1,5 @@
 export * from "./files.ts";
+export * from "./intake.ts";
 export * from "./people.ts";
 export * from "./pieces.ts";
 export * from "./publication.ts";

@@ -48,6 +48,8 @@ export const ruleRun = mysqlTable(
     at: instant("at").notNull(),
     /** Null while it is under way. */
     did: json("did").$type<Did[] | null>(),
+    /** How often what failed was tried once more. */
+    tries: int("tries").notNull().default(0),
   },
   (table) => [
     unique("rule_run_once").on(table.ruleId, table.pieceId, table.chain),

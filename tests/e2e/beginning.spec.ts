@@ -1,0 +1,76 @@
+import { expect, type Page, test } from "@playwright/test";
+import { accessible } from "./axe.ts";
+import { choose, signIn } from "./person.ts";
+
+let ilda: Page;
+let tobia: Page;
+test.beforeAll(async ({ browser }) => {
+  ilda = await signIn(browser, "Ilda Marenzi");
+  tobia = await signIn(browser, "Tobia Rensk");
+});
+
+/** Fills the form of a new piece; `more` what else. */
+async function fill(page: Page, title: string): Promise<void> {
+  await page.goto("/pieces/new");
+  await choose(page.getByLabel("Kind"), "Bulletin item");
+  await choose(page.getByLabel("Section"), "Bulletin");
+  await page.getByLabel("Title").fill(title);
+}
+
+test("before a piece is begun its line is shown, with what the date wished for means for each stop", async () => {
+  await fill(tobia, "The ski bus at New Year");
+  const line = tobia.getByRole("region", { name: /^The line it travels: / });
+  await expect(line.getByRole("listitem").first()).toContainText("Draft");
+  await expect(line.getByRole("listitem").nth(1)).toContainText("about");
+  const wish = tobia.getByLabel(/^Wished for/);
+  await wish.fill("in 2 h");
+  await wish.press("Tab");
+  await expect(line.getByRole("status")).toContainText("too late");
+  await accessible(tobia);
+  await wish.fill("yesterday 9");
+  await wish.press("Tab");
+  await tobia.getByRole("button", { name: "Begin" }).click();
+  await expect(tobia.getByText("The publish date lies in the past.")).toBeVisible();
+  await expect(tobia.getByLabel("Title")).toHaveValue("The ski bus at New Year");
+  await wish.fill("in 20 wd");
+  await wish.press("Tab");
+  await expect(line.getByRole("status")).toContainText("to spare");
+  await tobia.getByRole("button", { name: "Begin" }).click();
+  await tobia.waitForURL(/\/pieces\/the-ski-bus/);
+  await expect(tobia.getByText(/Wished for/)).toBeVisible();
+});
+
+test("a piece is begun for somebody, who takes it on; another is handed back with the reason", async () => {
+  const asks = async (title: string) => {
+    await fill(ilda, title);
+    await choose(ilda.getByLabel("Who writes it"), /^Tobia Rensk/);
+    await ilda.getByLabel("The brief").fill("Sixty words. Who carries it, and since when?");
+    await ilda.getByRole("button", { name: "Begin" }).click();
+    await ilda.waitForURL(/\/pieces\/(?!new)/);
+    return new URL(ilda.url()).pathname;
+  };
+  const first = await asks("The post on skis");
+  await expect(ilda.getByText("What Ilda Marenzi asked for")).toBeVisible();
+  await tobia.goto(first);
+  const asked = tobia.getByRole("region", { name: "What you are asked for" });
+  await expect(asked).toContainText("Sixty words. Who carries it, and since when?");
+  await accessible(tobia);
+  await asked.getByRole("button", { name: "Take it on" }).click();
+  await expect(asked).toHaveCount(0);
+
+  const second = await asks("The post by mule");
+  await tobia.goto(second);
+  await asked.getByRole("link", { name: "Hand it back" }).click();
+  const panel = tobia.getByRole("region", { name: "Hand it back" });
+  await expect(panel.getByLabel("Why you hand it back")).toBeFocused();
+  await panel.getByRole("button", { name: "Hand it back" }).click();
+  await expect(panel.getByLabel("Why you hand it back")).toBeFocused();
+  await panel.getByLabel("Why you hand it back").fill("There is no mule any more.");
+  await panel.getByRole("button", { name: "Hand it back" }).click();
+  await expect(panel).toHaveCount(0);
+  await ilda.goto(second);
+  await expect(ilda.getByText(/With Ilda Marenzi|Your turn|since/).first()).toBeVisible();
+  await ilda.goto("/notices");
+  await expect(ilda.getByText(/Tobia Rensk hands “The post by mule” back to you/)).toBeVisible();
+  await expect(ilda.getByText("There is no mule any more.")).toBeVisible();
+});
