@@ -114,8 +114,9 @@ export function Select({
   }, [first]);
   useTellsChosen(at);
   const choose = (next: string) => {
-    // The browser's own list beneath says what it shows when its choices change; that is no choice.
-    if (!next.startsWith("=") || next === inside(at)) return;
+    // The browser's own list beneath says what it shows when its choices change, which may be the first of them; that
+    // is no choice. Somebody chooses by pointer or by a key.
+    if (window.event?.type === "change" || next === inside(at)) return;
     setOwn(next.slice(1));
     onChoose?.(next.slice(1));
   };

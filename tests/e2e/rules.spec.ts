@@ -49,7 +49,8 @@ test("a rule is made by choosing from words, tried on the past, switched on, act
   await expect(ilda.getByText("Which fountain?").first()).toBeVisible();
   await expect(async () => {
     await ilda.goto(rule);
-    await expect(ilda.getByRole("link", { name: "The drinking fountain is on again" })).toBeVisible({ timeout: 1_000 });
+    const did = ilda.getByRole("region", { name: "What it did" });
+    await expect(did.getByRole("link", { name: "The drinking fountain is on again" })).toBeVisible({ timeout: 2_000 });
   }).toPass();
   await expect(ilda.getByText("have it due 4 working hours later").last()).toBeVisible();
   await ilda.goto(`${piece}/passage`);

@@ -18,7 +18,7 @@ export function LineToTravel({ line: { name, stops }, wish }: { line: LineAhead;
   const planned = plan(calendar, stops, { since: now, leaves }, at);
   const last = planned.at(-1);
   return (
-    <Part title={`The line it travels: ${name}`} className="max-w-160" aria-live="polite">
+    <Part title={`The line it travels: ${name}`} aria-label={`The line it travels: ${name}`} className="max-w-160">
       <ol>
         {stops.map((stop, i) => {
           const of = planned[i];

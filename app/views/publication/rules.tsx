@@ -156,7 +156,7 @@ function Tried({ trial: { days, count, cut, pieces } }: { trial: NonNullable<Rul
 /** What it did, and what it could not. */
 function Past({ page: { acted } }: { page: RulesData }) {
   return (
-    <Part title="What it did" className="mt-8 max-w-220">
+    <Part title="What it did" aria-label="What it did" className="mt-8 max-w-220">
       {acted.length === 0 && <Aside className="mt-2">Nothing yet.</Aside>}
       <ul>
         {acted.map((one) => (
