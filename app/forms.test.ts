@@ -170,7 +170,12 @@ test.each<[string, ReturnType<typeof ledgerFilter>]>([
 
 test.each<[string, string[], string[], string[]]>([
   ["nothing", [], ["/turn", "/pieces", "/schedule", "/editions"], []],
-  ["workflow.edit", ["workflow.edit"], ["/turn", "/pieces", "/schedule", "/editions", "/workflows"], []],
+  [
+    "workflow.edit",
+    ["workflow.edit"],
+    ["/turn", "/pieces", "/schedule", "/editions", "/workflows", "/publication"],
+    ["/publication/rules"],
+  ],
   [
     "section.edit",
     ["section.edit"],

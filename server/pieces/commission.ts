@@ -89,12 +89,14 @@ function asAsked(
     const opened = await openBare(change, pieceId, revision);
     if (!opened.ok) return opened;
     const { facts, actor } = opened.value;
+    if (facts.piece.authorId !== actor.id)
+      return refuse({ code: "not-granted", sentence: "It is not you who was asked to write this." });
     const [row] = await change.tx
       .select({ byId: commission.byId, by: person.name })
       .from(commission)
       .innerJoin(person, eq(person.id, commission.byId))
       .where(and(eq(commission.pieceId, pieceId), isNull(commission.takenAt)));
-    if (!row || facts.piece.authorId !== actor.id) return refuse(NOT_ASKED);
+    if (!row) return refuse(NOT_ASKED);
     const done = await work(change, row);
     if (done.ok)
       await change.tx

@@ -63,7 +63,7 @@ test("a piece is begun for somebody: they are told with the brief, and it is due
 
 test("it is taken on once, by who was asked; or handed back with the reason, to who asked", async () => {
   const { id } = accepted(await ask("ilda", "tobia"));
-  expect(codeOf(await takeCommission(world.act("ilda"), await revision(id)))).toBe("not-asked");
+  expect(codeOf(await takeCommission(world.act("ilda"), await revision(id)))).toBe("not-granted");
   accepted(await takeCommission(world.act("tobia"), await revision(id)));
   expect(codeOf(await takeCommission(world.act("tobia"), await revision(id)))).toBe("not-asked");
   expect(JSON.stringify(await heard(world, "ilda", id))).toContain("Tobia Rensk writes");

@@ -30,7 +30,7 @@ export const PLACES: readonly Place[] = [
     to: "/publication",
     name: "Publication",
     about: "What belongs to all of it",
-    needs: ["publication.edit", "section.edit", "ledger.read"],
+    needs: ["publication.edit", "section.edit", "workflow.edit", "ledger.read"],
   },
 ];
 
