@@ -1,4 +1,5 @@
 import { spawn } from "node:child_process";
+import { setTimeout as rest } from "node:timers/promises";
 import { chromium } from "@playwright/test";
 import { and, desc, eq, isNull } from "drizzle-orm";
 import mysql from "mysql2/promise";
@@ -122,7 +123,7 @@ async function scheduleInBrowser(): Promise<void> {
     const times: number[] = [];
     for (let i = 0; i < PAGES; i++) {
       await page.goto(base + from);
-      await page.waitForTimeout(SETTLED);
+      await rest(SETTLED);
       times.push(await go());
     }
     return percentile(times, 0.5);
@@ -133,7 +134,7 @@ async function scheduleInBrowser(): Promise<void> {
   };
   const byLink = (name: string, shows: string) => async () => {
     await page.getByText(name).hover();
-    await page.waitForTimeout(RESTS);
+    await rest(RESTS);
     return page.getByText(name).evaluate(async (link: HTMLElement, wanted) => {
       const begun = performance.now();
       link.click();

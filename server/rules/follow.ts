@@ -8,6 +8,7 @@ import { originOf } from "#core/rules/origin.ts";
 import { type RuleNames, sayAction } from "#core/rules/say.ts";
 import { lineage } from "#core/sections/tree.ts";
 import { total } from "#core/text/fields.ts";
+import { visible } from "../access/visible.ts";
 import { type Database, isDatabaseGone } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import {
@@ -23,6 +24,7 @@ import {
 } from "../db/schema/index.ts";
 import { loadPlaces, type Places } from "../sections/places.ts";
 import { schedule } from "../tasks/schedule.ts";
+import { loadViewer } from "../viewer.ts";
 import { type Act, write } from "../write.ts";
 import { carryOut } from "./acts.ts";
 import { type Heard, heardAfter } from "./happened.ts";
@@ -53,8 +55,8 @@ export async function followLedger(system: Act): Promise<boolean> {
     system,
     rules: byEvent(rules),
     byId: new Map(rules.map((one) => [one.id, one])),
-    names: await namesHere(db),
-    places: await loadPlaces(db),
+    names: once(() => namesHere(db)),
+    places: once(() => loadPlaces(db)),
   };
   await goOn(following);
   const [tail] = await db.select({ seq: ledgerTail.seq }).from(ledgerTail);
@@ -64,7 +66,8 @@ export async function followLedger(system: Act): Promise<boolean> {
     await db.update(ruleCursor).set({ seq: one.seq ?? cursor.seq });
   }
   // What came while they acted is looked at next.
-  await db.update(ruleCursor).set({ seq: upTo ?? tail?.seq ?? cursor.seq });
+  const seq = upTo ?? Math.max(tail?.seq ?? 0, heard.at(-1)?.seq ?? 0);
+  if (seq !== cursor.seq) await db.update(ruleCursor).set({ seq });
   const more = await passDue(following, cursor.dueUpTo);
   return upTo !== null || more || heard.length > 0;
 }
@@ -73,8 +76,18 @@ interface Following {
   system: Act;
   rules: ReturnType<typeof byEvent<StandingRule>>;
   byId: ReadonlyMap<string, StandingRule>;
-  names: RuleNames;
-  places: Places;
+  /** What is asked for once something is heard: mostly nothing is. */
+  names(): Promise<RuleNames>;
+  places(): Promise<Places>;
+}
+
+/** The answer to something that is asked at most once. */
+function once<T>(ask: () => Promise<T>): () => Promise<T> {
+  let answer: Promise<T> | undefined;
+  return () => {
+    answer ??= ask();
+    return answer;
+  };
 }
 
 async function cursorOf(db: Database, now: number) {
@@ -97,14 +110,16 @@ async function goOn(following: Following): Promise<void> {
 
 async function hear(following: Following, { seq, at, pieceId, chain, events }: Heard): Promise<void> {
   for (const event of events) {
-    const waiting = following.rules.get(event.event) ?? [];
-    if (waiting.length === 0) continue;
+    const waiting = (following.rules.get(event.event) ?? []).filter((rule) =>
+      seq === null ? at > rule.changedAt : seq > rule.since,
+    );
+    const look = async () =>
+      (await factsOf(following.system.db, [pieceId], await following.places(), waiting)).get(pieceId);
+    let seen = waiting.length > 0 ? await look() : undefined;
     for (const rule of waiting) {
-      if (seq === null ? at <= rule.changedAt : seq <= rule.since) continue;
-      // Each rule is asked of the piece as the one before it left it.
-      const seen = (await factsOf(following.system.db, [pieceId], following.places, waiting)).get(pieceId);
-      if (seen && isMeant(rule, { ...seen.place, ...event }) && allHold(rule, seen.facts))
-        await fire(following, rule, pieceId, chain);
+      if (!seen || !isMeant(rule, { ...seen.place, ...event }) || !allHold(rule, seen.facts)) continue;
+      // The next rule is asked of the piece as this one leaves it.
+      if (await fire(following, rule, pieceId, chain)) seen = await look();
     }
   }
 }
@@ -188,18 +203,28 @@ export async function factsOf(
 /** What a field holds where that is a word or a number. */
 const fieldOf = (key: string) => sql<string | null>`JSON_VALUE(${version.content}, ${`$.fields."${key}"`})`;
 
-/** A rule acts on a piece, unless it did within the same chain. */
-async function fire(following: Following, rule: StandingRule, pieceId: string, chain: number): Promise<void> {
+/** A rule acts on a piece its maker may see, unless it did within the same chain. @returns whether it acted */
+async function fire(following: Following, rule: StandingRule, pieceId: string, chain: number): Promise<boolean> {
   const { db, now } = following.system;
+  const maker = await loadViewer(db, rule.makerId, now);
+  const [seen] = maker
+    ? await db
+        .select({ id: piece.id })
+        .from(piece)
+        .where(and(eq(piece.id, pieceId), visible(maker)))
+    : [];
+  if (!seen) return false;
   const run = { id: newId(), ruleId: rule.id, pieceId, chain, at: now };
   const [laid] = await db.insert(ruleRun).ignore().values(run);
-  if (laid.affectedRows > 0) await carryThrough(following, rule, run);
+  if (laid.affectedRows === 0) return false;
+  await carryThrough(following, rule, run);
+  return true;
 }
 
 type Run = Pick<typeof ruleRun.$inferSelect, "id" | "pieceId" | "chain">;
 
 async function carryThrough({ system, names }: Following, rule: StandingRule, run: Run): Promise<void> {
-  const did = await doAll(system, names, rule, run);
+  const did = await doAll(system, await names(), rule, run);
   await write({ ...system, origin: originOf(run.chain, rule.key) }, async (change) => {
     const [row] = await change.tx
       .select()

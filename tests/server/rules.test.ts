@@ -270,3 +270,29 @@ test("rules are brought in switched off, under keys of their own; one is done aw
   expect((await look(world, id)).piece.dueAt).toBe(due);
   expect(await world.db.select().from(piece).where(eq(piece.id, id))).toHaveLength(1);
 });
+
+test("what its maker may not see a rule leaves alone, and tells them nothing of it", async () => {
+  accepted(await make({ when, then: [{ do: "due", in: "1wd" }] }));
+  await follow();
+  const { id } = await begin(world, "For nobody yet", "tobia", MORNING, true);
+  accepted(await says(id));
+  await follow();
+  expect(await runs()).toEqual([]);
+  expect(JSON.stringify(await heard(world, "ilda"))).not.toContain("For nobody yet");
+});
+
+test("each rule is asked of a piece as the one before it left it", async () => {
+  const { id } = await readyHut();
+  accepted(await make({ name: "First", when, then: [{ do: "set", field: "beds", to: "24" }] }));
+  accepted(
+    await make({
+      name: "Second",
+      when,
+      if: [{ field: "beds", over: 20 }],
+      then: [{ do: "notify", to: ["author"], text: "Many beds." }],
+    }),
+  );
+  accepted(await says(id, "ilda"));
+  await follow();
+  expect(await runs()).toHaveLength(2);
+});
