@@ -1,9 +1,12 @@
 import { and, eq, isNull } from "drizzle-orm";
 import { z } from "zod";
 import { can } from "#core/access/decide.ts";
+import type { Permission } from "#core/access/permissions.ts";
 import { commissionReturned, commissionTaken, pieceCommissioned } from "#core/events/commissions.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
+import { lineage } from "#core/sections/tree.ts";
 import { localDate } from "#core/time/local.ts";
+import { loadHolder, type Person } from "../access/holders.ts";
 import { notGranted } from "../access/who.ts";
 import type { Queryable } from "../db/client.ts";
 import { commission, person, piece } from "../db/schema/index.ts";
@@ -34,13 +37,13 @@ export async function writerFor(
     const sentence = "No role of yours lets you ask others to write here.";
     return notGranted(tx, "piece.route", target, now, sentence, { field: "writerId" });
   }
-  const [row] = await tx
-    .select({ id: person.id, name: person.name })
-    .from(person)
-    .where(and(eq(person.id, writerId), eq(person.active, true), eq(person.guest, false)));
-  return row
-    ? accept(row)
-    : refuse({ code: "unknown-person", field: "writerId", sentence: "That person does not work here." });
+  const field = "writerId";
+  const writer = await loadHolder(tx, writerId);
+  if (!writer?.active || writer.guest)
+    return refuse({ code: "unknown-person", field, sentence: "That person does not work here." });
+  if (!can(writer, "piece.create", target, now).allowed)
+    return refuse({ code: "unable", field, sentence: `${writer.name} holds no role that lets them write here.` });
+  return accept(writer);
 }
 
 /** Notes that a piece is written for somebody, and tells who writes it. */
@@ -119,15 +122,19 @@ export async function commissionOf(db: Queryable, pieceId: string) {
 
 /** Whom a viewer may ask to write, the least busy first, with what they have and whether they are away; none where they may ask nobody. */
 export async function writersFor(db: Queryable, viewer: Viewer) {
-  const { sections } = beginnings(viewer);
-  const asks = sections.some(
-    ({ id }) => can(viewer, "piece.route", { sectionIds: [id], kindId: "", piece: null }, viewer.now).allowed,
-  );
-  if (!asks) return [];
+  const { sections, kinds } = beginnings(viewer);
+  const may = (who: Person, permission: Permission) =>
+    sections.some(({ id }) => {
+      const sectionIds = lineage(viewer.places, id).map((one) => one.id);
+      return kinds.some(
+        (kind) => can(who, permission, { sectionIds, kindId: kind.id, piece: null }, viewer.now).allowed,
+      );
+    });
+  if (!may(viewer, "piece.route")) return [];
   const today = localDate(viewer.now, viewer.calendar.timeZone);
   const team = teamOf(viewer.roster, today, await loadsSeen(db, viewer));
   return [...team.people.values()]
-    .filter((one) => one.active && !one.guest && one.id !== viewer.id)
+    .filter((one) => one.active && !one.guest && one.id !== viewer.id && may(one, "piece.create"))
     .map((one) => ({ id: one.id, name: one.name, load: team.load(one.id), away: team.away.has(one.id) }))
     .sort((a, b) => Number(a.away) - Number(b.away) || a.load - b.load || a.name.localeCompare(b.name));
 }

@@ -57,6 +57,7 @@ test("a piece is begun for somebody, who takes it on; another is handed back wit
   await accessible(tobia);
   await asked.getByRole("button", { name: "Take it on" }).click();
   await expect(asked).toHaveCount(0);
+  await expect(tobia.getByText("What Ilda Marenzi asked for")).toBeFocused();
 
   const second = await asks("The post by mule");
   await tobia.goto(second);

@@ -22,11 +22,16 @@ test("a rule is made by choosing from words, tried on the past, switched on, act
   await choose(ilda.getByLabel("When"), "somebody comments");
   await choose(ilda.getByLabel("of which kind"), "Bulletin item");
   await ilda.getByRole("button", { name: "Only if …" }).click();
+  await expect(ilda.getByLabel("What, condition 1")).toBeFocused();
+  await ilda.getByRole("button", { name: "without it: condition 1" }).press("Enter");
+  await expect(ilda.getByRole("button", { name: "Only if …" })).toBeFocused();
+  await ilda.keyboard.press("Enter");
   await choose(ilda.getByLabel("Which, condition 1"), "normal");
   await choose(ilda.getByLabel("What is done, 1"), "have it due");
   await ilda.getByLabel("How many, 1").fill("4");
   await choose(ilda.getByLabel("Of what, 1"), "working hours");
   await ilda.getByRole("button", { name: "And then …" }).click();
+  await expect(ilda.getByLabel("What is done, 2")).toBeFocused();
   await choose(ilda.getByLabel("What is done, 2"), "tell");
   await expect(ilda.getByText("Something is missing in what it does, 2.")).toBeVisible();
   await ilda.getByLabel("In these words, 2").fill("{{piece.title}} was remarked on.");
@@ -70,7 +75,8 @@ test("a circle is said while one chooses, and refused; off is off at once; rules
   await expect(ilda.getByRole("alert").first()).toContainText("Round and round may set itself off.");
   await expect(ilda.getByText("It is off.")).toBeVisible();
   await ilda.getByRole("button", { name: "Do away with this rule" }).click();
-  await ilda.getByRole("button", { name: "Do away with it" }).click();
+  await expect(ilda.getByRole("button", { name: "Do away with it" })).toBeFocused();
+  await ilda.keyboard.press("Enter");
   await ilda.waitForURL("/publication/rules");
 
   await ilda.getByRole("link", { name: "A remark on an item is due soon" }).click();

@@ -84,4 +84,7 @@ test("only who passes work on asks others to write, and only who works here is a
     .set({ active: false })
     .where(eq(person.id, world.id("noor")));
   expect(codeOf(await ask("ilda", "noor"))).toBe("unknown-person");
+  // Who could not begin it themselves could not open it.
+  expect(codeOf(await ask("ilda", "wim"))).toBe("unable");
+  expect(writers.map((one) => one.name)).not.toContain("Wim Aldera");
 });

@@ -1,6 +1,8 @@
+import { useRef } from "react";
 import { useBusy } from "#app/ui/action-form.tsx";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { TextArea } from "#app/ui/field.tsx";
+import { useFocusAfter } from "#app/ui/focus-after.ts";
 import { Fold } from "#app/ui/fold.tsx";
 import { Framed, type PanelProps, PieceForm } from "./framed.tsx";
 
@@ -8,12 +10,17 @@ import { Framed, type PanelProps, PieceForm } from "./framed.tsx";
 export function Commission({ page, answer }: Omit<PanelProps, "saving">) {
   const busy = useBusy("take-on");
   const asked = page.commission;
+  // Once it is taken on, what was asked for is there to be read.
+  const told = useRef<HTMLDivElement>(null);
+  useFocusAfter(() => told.current?.querySelector<HTMLElement>("summary, button"));
   if (!asked) return null;
   if (!asked.asks)
     return (
-      <Fold summary={`What ${asked.by} asked for`} className="mt-2">
-        <Brief text={asked.brief} />
-      </Fold>
+      <div ref={told}>
+        <Fold summary={`What ${asked.by} asked for`} className="mt-2">
+          <Brief text={asked.brief} />
+        </Fold>
+      </div>
     );
   return (
     <section aria-label="What you are asked for" className="mt-3 border-l-3 border-blue bg-paper py-1.5 pl-3">

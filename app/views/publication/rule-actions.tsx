@@ -2,7 +2,8 @@ import { Button } from "#app/ui/button.tsx";
 import { Input } from "#app/ui/field.tsx";
 import { Option, OptionGroup, Select } from "#app/ui/select.tsx";
 import type { Action } from "#core/rules/document.ts";
-import type { Named, RuleChoices } from "#core/rules/names.ts";
+import type { RuleChoices } from "#core/rules/names.ts";
+import { Among } from "./among.tsx";
 
 /** What can be done: calling outside services is not possible yet, and not offered. */
 type Do = Exclude<Action["do"], "call">;
@@ -48,7 +49,7 @@ interface Props {
 /** One thing that is done. */
 export function ActionRow({ at, action, onChange, onRemove, ...rest }: Props) {
   return (
-    <div className="flex flex-wrap items-center gap-1.5 text-13">
+    <div id={`act-${at}`} className="flex flex-wrap items-center gap-1.5 text-13">
       <Select
         aria-label={`What is done, ${at}`}
         value={action.do}
@@ -171,27 +172,6 @@ const Words = ({ label, value, onChange }: { label: string; value: string; onCha
     onChange={(event) => onChange(event.target.value)}
     className="min-w-60! flex-1"
   />
-);
-
-const Among = ({
-  label,
-  value,
-  some,
-  onChoose,
-}: {
-  label: string;
-  value: string;
-  some: readonly Named[];
-  onChoose(value: string): void;
-}) => (
-  <Select aria-label={label} value={value} onChoose={onChoose} className="w-auto!">
-    <Option value="">choose one</Option>
-    {some.map((one) => (
-      <Option key={one.key} value={one.key}>
-        {one.name}
-      </Option>
-    ))}
-  </Select>
 );
 
 /** Who is meant. */

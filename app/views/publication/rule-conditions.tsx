@@ -57,7 +57,7 @@ export function ConditionRow({
     onChange(key === "words" ? { fact: "words", over: 100 } : emptyCondition());
   };
   return (
-    <div className="flex flex-wrap items-center gap-1.5 text-13">
+    <div id={`condition-${at}`} className="flex flex-wrap items-center gap-1.5 text-13">
       its
       <Select
         aria-label={`What, condition ${at}`}

@@ -1,4 +1,4 @@
-import { type ReactNode, useMemo, useState } from "react";
+import { type ReactNode, useEffect, useMemo, useRef, useState } from "react";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
@@ -7,8 +7,9 @@ import { Message, Status } from "#app/ui/message.tsx";
 import { Option, Select } from "#app/ui/select.tsx";
 import { checkRules } from "#core/rules/check.ts";
 import { RULE_EVENTS, type Rule, type RuleEvent, ruleSchema } from "#core/rules/document.ts";
-import { type Named, namesOf } from "#core/rules/names.ts";
+import { namesOf } from "#core/rules/names.ts";
 import { EVENT_WORDS, sayRule } from "#core/rules/say.ts";
+import { Among } from "./among.tsx";
 import { ActionRow, emptyAction } from "./rule-actions.tsx";
 import { ConditionRow, emptyCondition } from "./rule-conditions.tsx";
 import type { RulesData } from "./rules-data.ts";
@@ -34,6 +35,17 @@ export function RuleForm({ page, answer }: { page: RulesData; answer: FormAnswer
   const [draft, setDraft] = useState<Draft>(() =>
     chosen ? { name: chosen.name, when: chosen.when, if: chosen.if, then: chosen.then } : FRESH,
   );
+  const next = useRef<string | null>(null);
+  useEffect(() => {
+    if (next.current === null) return;
+    document.getElementById(next.current)?.querySelector("button")?.focus();
+    next.current = null;
+  });
+  /** Changes the rule, and says where the keyboard goes: to the row that came, or to what adds one. */
+  const change = (to: Draft, place: string) => {
+    next.current = place;
+    setDraft(to);
+  };
   const names = namesOf(choices);
   const key = chosen?.key ?? "this-rule";
   const on = chosen?.on ?? false;
@@ -89,17 +101,21 @@ export function RuleForm({ page, answer }: { page: RulesData; answer: FormAnswer
             condition={one}
             fields={choices.fields}
             onChange={(next) => setDraft({ ...draft, if: draft.if.with(i, next) })}
-            onRemove={() => setDraft({ ...draft, if: draft.if.toSpliced(i, 1) })}
+            onRemove={() => change({ ...draft, if: draft.if.toSpliced(i, 1) }, "rule-if")}
           />
         ))}
-        <Button
-          look="quiet"
-          type="button"
-          className="-ml-3"
-          onClick={() => setDraft({ ...draft, if: [...draft.if, emptyCondition()] })}
-        >
-          {draft.if.length === 0 ? "Only if …" : "And only if …"}
-        </Button>
+        <span id="rule-if">
+          <Button
+            look="quiet"
+            type="button"
+            className="-ml-3"
+            onClick={() =>
+              change({ ...draft, if: [...draft.if, emptyCondition()] }, `condition-${draft.if.length + 1}`)
+            }
+          >
+            {draft.if.length === 0 ? "Only if …" : "And only if …"}
+          </Button>
+        </span>
       </Words>
       <Words title="Then">
         {draft.then.map((one, i) => (
@@ -112,18 +128,24 @@ export function RuleForm({ page, answer }: { page: RulesData; answer: FormAnswer
             line={line}
             onChange={(next) => setDraft({ ...draft, then: draft.then.with(i, next) })}
             onRemove={
-              draft.then.length > 1 ? () => setDraft({ ...draft, then: draft.then.toSpliced(i, 1) }) : undefined
+              draft.then.length > 1
+                ? () => change({ ...draft, then: draft.then.toSpliced(i, 1) }, "rule-then")
+                : undefined
             }
           />
         ))}
-        <Button
-          look="quiet"
-          type="button"
-          className="-ml-3"
-          onClick={() => setDraft({ ...draft, then: [...draft.then, emptyAction("due")] })}
-        >
-          And then …
-        </Button>
+        <span id="rule-then">
+          <Button
+            look="quiet"
+            type="button"
+            className="-ml-3"
+            onClick={() =>
+              change({ ...draft, then: [...draft.then, emptyAction("due")] }, `act-${draft.then.length + 1}`)
+            }
+          >
+            And then …
+          </Button>
+        </span>
       </Words>
       <p role="status" aria-label="As a sentence" className="border-l-3 border-blue pl-3 text-15 break-words">
         {sayRule(draft, names)}
@@ -179,7 +201,13 @@ function WhenRow({
     const { [key]: _, ...rest } = when;
     onChange((value === "" ? rest : { ...rest, [key]: value }) as Rule["when"]);
   };
-  const states = [...new Map(line.flatMap((one) => one.states).map((one) => [one.key, one])).values()];
+  const some = {
+    state: [...new Map(line.flatMap((one) => one.states).map((one) => [one.key, one])).values()],
+    field: choices.fields,
+    workflow: choices.workflows,
+    section: choices.sections,
+    kind: choices.kinds,
+  };
   return (
     <div className="flex flex-wrap items-center gap-1.5 text-13">
       <Select
@@ -197,68 +225,25 @@ function WhenRow({
           </Option>
         ))}
       </Select>
-      {when.event === "piece.arrived" && (
-        <Narrow
-          label="in which stop"
-          any="in any stop"
-          value={when.state}
-          some={states}
-          onChoose={(value) => narrow("state", value)}
+      {NARROWINGS.filter(({ of }) => of === undefined || of === when.event).map(({ key, label, none }) => (
+        <Among
+          key={key}
+          label={label}
+          none={none}
+          value={when[key]}
+          some={some[key]}
+          onChoose={(to) => narrow(key, to)}
         />
-      )}
-      {when.event === "piece.changed" && (
-        <Narrow
-          label="in which field"
-          any="in any field"
-          value={when.field}
-          some={choices.fields}
-          onChoose={(value) => narrow("field", value)}
-        />
-      )}
-      <Narrow
-        label="on which line"
-        any="on any line"
-        value={when.workflow}
-        some={choices.workflows}
-        onChoose={(value) => narrow("workflow", value)}
-      />
-      <Narrow
-        label="in which section"
-        any="in any section"
-        value={when.section}
-        some={choices.sections}
-        onChoose={(value) => narrow("section", value)}
-      />
-      <Narrow
-        label="of which kind"
-        any="of any kind"
-        value={when.kind}
-        some={choices.kinds}
-        onChoose={(value) => narrow("kind", value)}
-      />
+      ))}
     </div>
   );
 }
 
-const Narrow = ({
-  label,
-  any,
-  value,
-  some,
-  onChoose,
-}: {
-  label: string;
-  any: string;
-  value: string | undefined;
-  some: readonly Named[];
-  onChoose(value: string): void;
-}) => (
-  <Select aria-label={label} value={value ?? ""} onChoose={onChoose} className="w-auto!">
-    <Option value="">{any}</Option>
-    {some.map((one) => (
-      <Option key={one.key} value={one.key}>
-        {one.name}
-      </Option>
-    ))}
-  </Select>
-);
+/** By what one may narrow what a rule waits for; some of it only for one event. */
+const NARROWINGS: { key: keyof Omit<Rule["when"], "event">; label: string; none: string; of?: RuleEvent }[] = [
+  { key: "state", label: "in which stop", none: "in any stop", of: "piece.arrived" },
+  { key: "field", label: "in which field", none: "in any field", of: "piece.changed" },
+  { key: "workflow", label: "on which line", none: "on any line" },
+  { key: "section", label: "in which section", none: "in any section" },
+  { key: "kind", label: "of which kind", none: "of any kind" },
+];

@@ -190,7 +190,9 @@ function Away({ id, answer }: { id: string; answer: Answer }) {
       {sure ? (
         <ActionForm intent="delete" answer={answer} sends={{ id }} className="mt-2 space-y-2">
           <Aside>What it did stays; the list of it goes with the rule.</Aside>
-          <Button busy={busy}>Do away with it</Button>
+          <Button busy={busy} autoFocus>
+            Do away with it
+          </Button>
         </ActionForm>
       ) : (
         <p className="mt-2">
