@@ -8,9 +8,17 @@ export interface Kept {
   browser: string | null;
 }
 
+/** How long a page fetched beforehand may be shown, in seconds. */
+export const AHEAD = 2;
+
+/** What a browser is given, and for how many seconds. */
+const LENGTHS = { session: SESSION_LENGTH / 1000, browser: KNOWN_FOR / 1000, changed: AHEAD + 1 };
+type Given = keyof typeof LENGTHS;
+
 /** Under https a cookie bears the prefix that lets no other host, path or plain page set it. */
-const nameOf = (of: keyof Kept, baseUrl: string) =>
-  (baseUrl.startsWith("https:") ? "__Host-" : "") + { session: "elenco", browser: "elenco-browser" }[of];
+const nameOf = (of: Given, baseUrl: string) =>
+  (baseUrl.startsWith("https:") ? "__Host-" : "") +
+  { session: "elenco", browser: "elenco-browser", changed: "elenco-changed" }[of];
 
 /** What a request's cookies bring. */
 export function readCookies(header: string | undefined, baseUrl: string): Kept {
@@ -19,10 +27,9 @@ export function readCookies(header: string | undefined, baseUrl: string): Kept {
 }
 
 /** Lays these in the browser's keeping, or (where null) takes them away: no script reads them, no other site sends them. */
-export function setCookies(kept: Partial<Kept>, baseUrl: string): Headers {
-  const lengths = { session: SESSION_LENGTH, browser: KNOWN_FOR };
+export function setCookies(kept: Partial<Record<Given, string | null>>, baseUrl: string): Headers {
   const headers = new Headers();
-  for (const [of, value] of Object.entries(kept) as [keyof Kept, string | null][]) {
+  for (const [of, value] of Object.entries(kept) as [Given, string | null][]) {
     const cookie = stringifySetCookie({
       name: nameOf(of, baseUrl),
       value: value ?? "",
@@ -30,7 +37,7 @@ export function setCookies(kept: Partial<Kept>, baseUrl: string): Headers {
       httpOnly: true,
       sameSite: "lax",
       secure: baseUrl.startsWith("https:"),
-      maxAge: value === null ? 0 : lengths[of] / 1000,
+      maxAge: value === null ? 0 : LENGTHS[of],
     });
     headers.append("Set-Cookie", cookie);
   }

@@ -118,6 +118,19 @@ test("what is fetched on the way to a link is kept for the moment until one is t
   expect(page.headers.get("cache-control")).toBe("no-store");
 });
 
+test("what was fetched beforehand answers no more once something was done, or was heard of", async () => {
+  const Cookie = await cookieOf("ilda");
+  const changed = async (path: string, how: RequestInit = {}) => {
+    const { headers } = await ask(path, { headers: { Cookie, Origin: base }, ...how });
+    return headers.getSetCookie().find((one) => one.startsWith("elenco-changed="));
+  };
+  const body = new URLSearchParams({ intent: "nothing" });
+  const given = [await changed("/turn.data", { method: "POST", body }), await changed("/live/still")];
+  expect(given).toEqual([expect.stringContaining("Max-Age=3"), expect.stringContaining("Max-Age=3")]);
+  expect(given[0]).not.toBe(given[1]);
+  expect(await changed("/turn.data")).toBeUndefined();
+});
+
 test.each<[string[], string, string]>([
   [[], "192.0.2.7", "127.0.0.1"],
   [["loopback"], "192.0.2.7", "192.0.2.7"],

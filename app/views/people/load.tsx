@@ -45,7 +45,7 @@ export function LoadView({ page, answer }: { page: Data; answer: FormAnswer | nu
       }
       act={<Sections page={page} />}
     >
-      {answer?.refusal && answer.intent !== "limit" && (
+      {answer?.refusal && (
         <div className="mt-3">
           <Message more={answer.refusal.missing ?? []}>{answer.refusal.sentence}</Message>
         </div>
@@ -58,7 +58,7 @@ export function LoadView({ page, answer }: { page: Data; answer: FormAnswer | nu
           instructions="Carry it to a person with the arrows, and put it there with Enter."
           onDrop={hand}
         >
-          <Days page={page} chosen={chosen ?? null} answer={answer} />
+          <Days page={page} chosen={chosen ?? null} />
           {page.more && <Aside className="mt-2">Only the first due are shown and weighed here.</Aside>}
           <div className="mt-6 grid gap-x-10 gap-y-6 lg:grid-cols-2">
             {chosen ? (
@@ -91,7 +91,7 @@ function Sections({ page }: { page: Data }) {
 }
 
 /** People down, working days across: how many things are due on each. */
-function Days({ page, chosen, answer }: { page: Data; chosen: Person | null; answer: FormAnswer | null }) {
+function Days({ page, chosen }: { page: Data; chosen: Person | null }) {
   const { zone, now } = useClock();
   const { days, items } = page;
   const last = days.at(-1)?.end ?? now;
@@ -140,7 +140,7 @@ function Days({ page, chosen, answer }: { page: Data; chosen: Person | null; ans
                   {theirs.length}
                   {theirs.length > one.limit && <span className="sr-only"> too much</span>}
                 </td>
-                <td className="px-2">{page.mayLimit ? <Limit person={one} answer={answer} /> : one.limit}</td>
+                <td className="px-2">{page.mayLimit ? <Limit person={one} /> : one.limit}</td>
                 <td className={`px-1 text-center ${late > 0 ? "font-semibold text-red" : "text-rail"}`}>
                   {late || "·"}
                 </td>
@@ -188,12 +188,12 @@ const Cell = ({ count, away = false }: { count: number; away?: boolean }) => (
   </td>
 );
 
-function Limit({ person, answer }: { person: Person; answer: FormAnswer | null }) {
+function Limit({ person }: { person: Person }) {
   return (
     <ActionForm
       intent="limit"
       label={`Enough for ${person.name}`}
-      answer={answer?.intent === "limit" ? null : answer}
+      answer={null}
       sends={{ personId: person.id }}
       className="contents"
     >
