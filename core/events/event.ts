@@ -29,7 +29,7 @@ export interface Telling<P> {
 }
 
 /** Where a notice of an event leads. */
-export type Leads = "piece" | "remark" | "account" | "workflows" | "edition" | "rules";
+export type Leads = "piece" | "remark" | "account" | "workflows" | "edition" | "rules" | "intake";
 
 /** A kind of event: one typed entry of the catalogue. */
 export interface EventKind<P = never, T extends string = string> {

@@ -15,6 +15,7 @@ import { reminders } from "./reminders.ts";
 import { rules, rulesAgain } from "./rules.ts";
 import { search } from "./search.ts";
 import { sweep } from "./sweep.ts";
+import { thanks } from "./thanks.ts";
 import { thinning } from "./thinning.ts";
 
 const JOBS: Record<TaskKind, Job> = {
@@ -35,6 +36,7 @@ const JOBS: Record<TaskKind, Job> = {
   "ending-soon": endingsSoon,
   rules,
   "rule-again": rulesAgain,
+  thanks,
 };
 const AFTER_ERROR = 2_000;
 

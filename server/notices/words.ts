@@ -73,5 +73,6 @@ export function leadOf({
   const { channel, number } = (payload ?? {}) as { channel?: string; number?: number };
   if (leads === "edition" && channel && number) return `/editions/${channel}/${number}`;
   if (leads === "rules") return "/publication/rules";
+  if (leads === "intake") return subject ? `/intake?item=${subject}` : "/intake";
   return leads === "workflows" ? "/workflows" : "/me";
 }

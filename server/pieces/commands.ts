@@ -41,96 +41,98 @@ export interface NewPiece {
 }
 
 /** Begins a piece in the initial state of the workflow that applies in its section. */
-export function createPiece(act: Act, wanted: NewPiece): Promise<Result<{ id: string; slug: string }>> {
-  return write(act, async (change) => {
-    const { tx, now, actor } = change;
-    const places = await loadPlaces(tx);
-    const [kindRow] = await tx.select().from(kind).where(eq(kind.id, wanted.kindId));
-    const sections = lineage(places, wanted.sectionId);
-    if (!kindRow) return refuse({ code: "unknown-kind", field: "kindId", sentence: "There is no such kind of piece." });
-    if (sections.length === 0)
-      return refuse({ code: "unknown-section", field: "sectionId", sentence: "There is no such section." });
-    const target = { sectionIds: sections.map((one) => one.id), kindId: kindRow.id, piece: null };
-    if (!actor || !can(actor, "piece.create", target, now).allowed) {
-      const sentence = `No role of yours lets you begin a ${kindRow.name.toLowerCase()} in ${pathName(places, wanted.sectionId)}.`;
-      return notGranted(tx, "piece.create", target, now, sentence, { field: "sectionId" });
-    }
-    const { commission: asked = null } = wanted;
-    const writer = asked ? await writerFor(change, asked, target) : accept(null);
-    if (!writer.ok) return writer;
-    const applied = await workflowFor(change, places, wanted.sectionId, kindRow.id);
-    if (!applied.ok) return applied;
-    const blank = Object.fromEntries(
-      kindRow.fields.filter((field) => field.type === "manuscript").map((field) => [field.key, emptyManuscript()]),
-    );
-    const read = readContent(kindRow.fields, { title: wanted.title, fields: { ...blank, ...wanted.fields } });
-    if ("problems" in read) return refuse(asRefusal(read.problems));
+export const createPiece = (act: Act, wanted: NewPiece): Promise<Result<{ id: string; slug: string }>> =>
+  write(act, (change) => layPiece(change, wanted));
 
-    const { publishAt = null } = wanted;
-    const past = refusePast({ dueAt: null, publishAt }, now);
-    if (past) return refuse(past);
-    const { document, revisionId } = applied.value;
-    const state = stateOf(document, document.initial);
-    const begins = {
-      checklist: state.arrival.checklist,
-      viewers: state.viewers.includes("anyone") ? null : [...new Set(state.viewers)],
-    };
-    const id = newId();
-    const dueAt =
-      dueIn(state, { calendar: places.calendar, now, publishAt }) ??
-      (asked ? backFrom(document, places, publishAt, now) : null);
-    const first = versionRow(id, 1, read.content, kindRow.fields, { authorId: actor.id, createdAt: now });
-    const slug = `${slugOf(read.content.title, 70) || "piece"}-${id.slice(-6)}`;
-    await tx.insert(version).values(first);
-    await tx.insert(piece).values({
-      id,
-      slug,
-      title: read.content.title,
-      sectionId: wanted.sectionId,
-      kindId: kindRow.id,
-      authorId: writer.value?.id ?? actor.id,
-      workflowRevisionId: revisionId,
-      stateKey: state.key,
-      stateKind: state.kind,
-      since: now,
-      dueAt,
-      publishAt,
-      private: wanted.private && !asked,
-      restricted: !state.viewers.includes("anyone"),
-      currentVersionId: first.id,
-      createdAt: now,
-    });
-    await tx.insert(stay).values({
-      id: newId(),
-      pieceId: id,
-      stateKey: state.key,
-      workflowRevisionId: revisionId,
-      sectionId: wanted.sectionId,
-      kindId: kindRow.id,
-      arrivedAt: now,
-      note: "",
-    });
-    const begun = [{ row: { id }, arrival: { viewers: begins.viewers, checklist: begins.checklist, assigned: [] } }];
-    await replaceViewers(change, begun);
-    await replaceChecklists(change, begun);
-    for (const file of wanted.files ?? []) await attach(change, id, file);
-    const claimed = await claimFiles(change, places, id, kindRow.fields, read.content);
-    if (claimed) return refuse(claimed);
-    change.happened(
-      pieceCreated,
-      {
-        title: read.content.title,
-        kind: kindRow.key,
-        section: pathName(places, wanted.sectionId),
-        workflow: document.key,
-        hash: first.hash,
-        private: wanted.private,
-      },
-      { pieceId: id, subjectId: first.id },
-    );
-    if (asked && writer.value) await layCommission(change, id, writer.value, { brief: asked.brief, dueAt });
-    return accept({ id, slug });
+/** The same as a part of another write. */
+export async function layPiece(change: Change, wanted: NewPiece): Promise<Result<{ id: string; slug: string }>> {
+  const { tx, now, actor } = change;
+  const places = await loadPlaces(tx);
+  const [kindRow] = await tx.select().from(kind).where(eq(kind.id, wanted.kindId));
+  const sections = lineage(places, wanted.sectionId);
+  if (!kindRow) return refuse({ code: "unknown-kind", field: "kindId", sentence: "There is no such kind of piece." });
+  if (sections.length === 0)
+    return refuse({ code: "unknown-section", field: "sectionId", sentence: "There is no such section." });
+  const target = { sectionIds: sections.map((one) => one.id), kindId: kindRow.id, piece: null };
+  if (!actor || !can(actor, "piece.create", target, now).allowed) {
+    const sentence = `No role of yours lets you begin a ${kindRow.name.toLowerCase()} in ${pathName(places, wanted.sectionId)}.`;
+    return notGranted(tx, "piece.create", target, now, sentence, { field: "sectionId" });
+  }
+  const { commission: asked = null } = wanted;
+  const writer = asked && asked.writerId !== actor.id ? await writerFor(change, asked, target) : accept(null);
+  if (!writer.ok) return writer;
+  const applied = await workflowFor(change, places, wanted.sectionId, kindRow.id);
+  if (!applied.ok) return applied;
+  const blank = Object.fromEntries(
+    kindRow.fields.filter((field) => field.type === "manuscript").map((field) => [field.key, emptyManuscript()]),
+  );
+  const read = readContent(kindRow.fields, { title: wanted.title, fields: { ...blank, ...wanted.fields } });
+  if ("problems" in read) return refuse(asRefusal(read.problems));
+
+  const { publishAt = null } = wanted;
+  const past = refusePast({ dueAt: null, publishAt }, now);
+  if (past) return refuse(past);
+  const { document, revisionId } = applied.value;
+  const state = stateOf(document, document.initial);
+  const begins = {
+    checklist: state.arrival.checklist,
+    viewers: state.viewers.includes("anyone") ? null : [...new Set(state.viewers)],
+  };
+  const id = newId();
+  const dueAt =
+    dueIn(state, { calendar: places.calendar, now, publishAt }) ??
+    (asked ? backFrom(document, places, publishAt, now) : null);
+  const first = versionRow(id, 1, read.content, kindRow.fields, { authorId: actor.id, createdAt: now });
+  const slug = `${slugOf(read.content.title, 70) || "piece"}-${id.slice(-6)}`;
+  await tx.insert(version).values(first);
+  await tx.insert(piece).values({
+    id,
+    slug,
+    title: read.content.title,
+    sectionId: wanted.sectionId,
+    kindId: kindRow.id,
+    authorId: writer.value?.id ?? actor.id,
+    workflowRevisionId: revisionId,
+    stateKey: state.key,
+    stateKind: state.kind,
+    since: now,
+    dueAt,
+    publishAt,
+    private: wanted.private && !asked,
+    restricted: !state.viewers.includes("anyone"),
+    currentVersionId: first.id,
+    createdAt: now,
   });
+  await tx.insert(stay).values({
+    id: newId(),
+    pieceId: id,
+    stateKey: state.key,
+    workflowRevisionId: revisionId,
+    sectionId: wanted.sectionId,
+    kindId: kindRow.id,
+    arrivedAt: now,
+    note: "",
+  });
+  const begun = [{ row: { id }, arrival: { viewers: begins.viewers, checklist: begins.checklist, assigned: [] } }];
+  await replaceViewers(change, begun);
+  await replaceChecklists(change, begun);
+  for (const file of wanted.files ?? []) await attach(change, id, file);
+  const claimed = await claimFiles(change, places, id, kindRow.fields, read.content);
+  if (claimed) return refuse(claimed);
+  change.happened(
+    pieceCreated,
+    {
+      title: read.content.title,
+      kind: kindRow.key,
+      section: pathName(places, wanted.sectionId),
+      workflow: document.key,
+      hash: first.hash,
+      private: wanted.private,
+    },
+    { pieceId: id, subjectId: first.id },
+  );
+  if (asked) await layCommission(change, id, writer.value, { brief: asked.brief, dueAt });
+  return accept({ id, slug });
 }
 
 /** By when a first stop must be left for a date wished for; null where none is, or that has passed. */

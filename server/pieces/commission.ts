@@ -46,16 +46,27 @@ export async function writerFor(
   return accept(writer);
 }
 
-/** Notes that a piece is written for somebody, and tells who writes it. */
+/**
+ * Notes what a piece is asked for, and tells who writes it.
+ *
+ * @param writer null where whoever begins it writes it too, and need not be asked
+ */
 export async function layCommission(
   change: Change,
   pieceId: string,
-  writer: { id: string; name: string },
+  writer: { id: string; name: string } | null,
   { brief, dueAt }: { brief: string; dueAt: number | null },
 ): Promise<void> {
-  const byId = change.actor?.id ?? writer.id;
-  await change.tx.insert(commission).values({ pieceId, byId, brief, at: change.now });
-  change.happened(pieceCommissioned, { person: writer.name, brief, dueAt }, { pieceId, tell: { writer: [writer.id] } });
+  const { tx, now, actor } = change;
+  if (!actor) return;
+  const takenAt = writer === null ? now : null;
+  await tx.insert(commission).values({ pieceId, byId: actor.id, brief, at: now, takenAt });
+  if (writer)
+    change.happened(
+      pieceCommissioned,
+      { person: writer.name, brief, dueAt },
+      { pieceId, tell: { writer: [writer.id] } },
+    );
 }
 
 export const takeInput = z.object(onPiece);

@@ -3,8 +3,9 @@ import { pieceReleased, pieceWithdrawn } from "#core/events/pieces.ts";
 import { SITE } from "#core/release/channel.ts";
 import { insertAll } from "../db/insert.ts";
 import { newId } from "../db/schema/columns.ts";
-import { piece, released } from "../db/schema/index.ts";
+import { intakeItem, piece, released } from "../db/schema/index.ts";
 import type { PieceFacts } from "../piece/facts.ts";
+import { schedule } from "../tasks/schedule.ts";
 import type { Change } from "../write.ts";
 import type { Channel } from "./channels.ts";
 import { scheduleEnds } from "./ends.ts";
@@ -55,6 +56,7 @@ export async function publish(
       })
       .where(inArray(piece.id, ids));
   await endPlans(first.change, ids, "it is live", through);
+  if (through === SITE) await thankLater(first.change, ids);
   for (const { change, facts } of all) {
     const { piece: row, version } = facts;
     change.happened(
@@ -63,6 +65,22 @@ export async function publish(
       { pieceId: row.id, subjectId: version.id, before: { live: row.liveVersionId }, tell: { author: [row.authorId] } },
     );
   }
+}
+
+/** Whoever pointed out what is corrected now is thanked for it. */
+async function thankLater({ tx, now }: Change, ids: readonly string[]): Promise<void> {
+  const rows = await tx
+    .selectDistinct({ id: intakeItem.pieceId })
+    .from(intakeItem)
+    .where(
+      and(
+        inArray(intakeItem.pieceId, [...ids]),
+        eq(intakeItem.sort, "report"),
+        eq(intakeItem.standing, "taken"),
+        isNull(intakeItem.thankedAt),
+      ),
+    );
+  for (const { id } of rows) await schedule(tx, { kind: "thanks", subject: id ?? "", dueAt: now });
 }
 
 /**

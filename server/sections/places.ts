@@ -1,4 +1,5 @@
 import { asc, eq, ne } from "drizzle-orm";
+import { type IntakeSettings, READY_INTAKE } from "#core/intake/ideas.ts";
 import { READY_KINDS, type RemarkKind } from "#core/remarks/thread.ts";
 import type { Tree } from "#core/sections/tree.ts";
 import { READY_CHOICES, type TellingChoices } from "#core/telling/choices.ts";
@@ -13,6 +14,8 @@ export interface Places extends Tree {
   remarkKinds: readonly RemarkKind[];
   /** How people are told who chose nothing. */
   telling: TellingChoices;
+  /** What holds for all that comes in. */
+  intake: IntakeSettings;
 }
 
 let lastCalendar: { text: string; calendar: Calendar } | null = null;
@@ -42,6 +45,7 @@ export async function loadPlaces(db: Queryable): Promise<Places> {
     calendar: sameCalendar(found.calendar),
     remarkKinds: found.remarkKinds ?? READY_KINDS,
     telling: found.telling ?? READY_CHOICES,
+    intake: found.intake ?? READY_INTAKE,
     sections: new Map(sections.map((row) => [row.id, row])),
     bindings,
   };

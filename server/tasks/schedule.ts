@@ -22,7 +22,8 @@ export type TaskKind =
   | "ending"
   | "ending-soon"
   | "rules"
-  | "rule-again";
+  | "rule-again"
+  | "thanks";
 
 /** Something that has to happen, and when. */
 export interface Later {

@@ -1,4 +1,5 @@
 import { type AnyMySqlColumn, bigint, date, index, int, mysqlTable, unique, varchar } from "drizzle-orm/mysql-core";
+import type { IntakeSettings } from "#core/intake/ideas.ts";
 import type { RemarkKind } from "#core/remarks/thread.ts";
 import type { BindingScope } from "#core/sections/tree.ts";
 import type { TellingChoices } from "#core/telling/choices.ts";
@@ -18,6 +19,8 @@ export const publication = mysqlTable("publication", {
   remarkKinds: json("remark_kinds").$type<RemarkKind[] | null>(),
   /** How people are told who chose nothing; null while it is content with what is ready. */
   telling: json("telling").$type<TellingChoices | null>(),
+  /** What ideas are judged by, why things are declined, and by when the team answers; null while it is content with what is ready. */
+  intake: json("intake").$type<IntakeSettings | null>(),
   revision: int("revision").notNull().default(1),
 });
 

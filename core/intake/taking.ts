@@ -1,0 +1,28 @@
+import { type Content, type Field, isManuscript } from "../text/fields.ts";
+import { sayValue } from "../text/values.ts";
+import { answersOf } from "./form.ts";
+
+/**
+ * What of a request a new piece begins with: the answers whose field the kind has too, as they are; and the others
+ * as a brief, a line each.
+ *
+ * @param asked the fields of the form it came by
+ * @param kind the fields of the kind it becomes
+ */
+export function takeOver(
+  asked: readonly Field[],
+  content: Content,
+  kind: readonly Field[],
+): { fields: Content["fields"]; brief: string } {
+  const fits = (field: Field) => kind.some(({ key, type }) => key === field.key && type === field.type);
+  const filled = asked.filter(({ key }) => content.fields[key] !== undefined);
+  const fields = Object.fromEntries(filled.filter(fits).map(({ key }) => [key, content.fields[key] as never]));
+  const words = answersOf(asked, content);
+  const lines = filled
+    .filter((field) => !fits(field))
+    .map((field) => {
+      const said = isManuscript(content.fields[field.key]) ? `\n${words[field.key]}` : ` ${sayValue(field, content)}`;
+      return `${field.name}:${said}`;
+    });
+  return { fields, brief: lines.join("\n") };
+}

@@ -1,0 +1,261 @@
+import { and, asc, count, desc, eq, gt, inArray, lt, or, type SQL, sql } from "drizzle-orm";
+import { alias } from "drizzle-orm/mysql-core";
+import { missingIn } from "#core/intake/completeness.ts";
+import { answersOf } from "#core/intake/form.ts";
+import { tally } from "#core/intake/ideas.ts";
+import { OPEN, SORTS, type Sort, type Standing } from "#core/intake/item.ts";
+import { takeOver } from "#core/intake/taking.ts";
+import { pathName } from "#core/sections/tree.ts";
+import { termsOf } from "#core/words/search.ts";
+import { visible } from "../access/visible.ts";
+import type { Queryable } from "../db/client.ts";
+import { ideaJudgement, intakeItem, intakeWord, person, piece, requester, requestForm } from "../db/schema/index.ts";
+import { beginnings } from "../pieces/beginning.ts";
+import { writersFor } from "../pieces/commission.ts";
+import type { Viewer } from "../viewer.ts";
+import { likeIdea } from "./ideas.ts";
+import { itemsSeen, judges, judgesAnywhere } from "./items.ts";
+
+/** So many are shown on a page. */
+const PAGE = 60;
+
+/** What of the intake is looked at. */
+export interface Wanted {
+  /** What waits, what was settled, or the ideas on the short list. */
+  show: "open" | "done" | "short";
+  sort: Sort | null;
+  /** Only what was given to the viewer. */
+  mine: boolean;
+  words: string;
+  /** Where the page before ended, as its `next` says it. */
+  after?: string | undefined;
+}
+
+const holder = alias(person, "holder");
+const bringer = alias(person, "bringer");
+const became = alias(piece, "became");
+
+const SHOWN: Record<Wanted["show"], SQL | undefined> = {
+  open: inArray(intakeItem.standing, [...OPEN]),
+  done: sql`${intakeItem.standing} NOT IN ('waiting', 'asked', 'unconfirmed')`,
+  short: and(inArray(intakeItem.standing, [...OPEN]), eq(intakeItem.shortlisted, true)),
+};
+
+/** What came in, as a viewer may see it: what waits the oldest first, what was settled the latest first. */
+export async function intakeList(db: Queryable, viewer: Viewer, wanted: Wanted) {
+  const terms = termsOf(wanted.words);
+  const latest = wanted.show === "done";
+  const [, at = "", id = ""] = /^(\d{1,15})\.([0-9a-f-]{36})$/.exec(wanted.after ?? "") ?? [];
+  const beyond = latest ? lt : gt;
+  const narrowed = and(
+    itemsSeen(viewer),
+    SHOWN[wanted.show],
+    wanted.sort === null ? undefined : eq(intakeItem.sort, wanted.sort),
+    wanted.mine ? eq(intakeItem.holderId, viewer.id) : undefined,
+    terms.length === 0 ? undefined : matches(terms),
+    id === ""
+      ? undefined
+      : or(beyond(intakeItem.at, Number(at)), and(eq(intakeItem.at, Number(at)), beyond(intakeItem.id, id))),
+  );
+  const rows = await db
+    .select({
+      id: intakeItem.id,
+      sort: intakeItem.sort,
+      standing: intakeItem.standing,
+      title: intakeItem.title,
+      words: sql<string>`LEFT(${intakeItem.words}, 200)`,
+      form: requestForm.name,
+      from: sql<string | null>`COALESCE(${requester.name}, ${bringer.name})`,
+      holder: holder.name,
+      sectionId: intakeItem.sectionId,
+      kindId: intakeItem.kindId,
+      holderId: intakeItem.holderId,
+      wishedAt: intakeItem.wishedAt,
+      bundle: intakeItem.bundle,
+      shortlisted: intakeItem.shortlisted,
+      judged:
+        sql<number>`(SELECT COUNT(*) FROM ${ideaJudgement} WHERE ${ideaJudgement.itemId} = ${intakeItem.id})`.mapWith(
+          Number,
+        ),
+      at: intakeItem.at,
+      dueAt: intakeItem.dueAt,
+      settledAt: intakeItem.settledAt,
+      reason: intakeItem.reason,
+      revision: intakeItem.revision,
+      slug: became.slug,
+      piece: became.title,
+    })
+    .from(intakeItem)
+    .leftJoin(requestForm, eq(requestForm.id, intakeItem.formId))
+    .leftJoin(requester, eq(requester.id, intakeItem.requesterId))
+    .leftJoin(bringer, eq(bringer.id, intakeItem.byId))
+    .leftJoin(holder, eq(holder.id, intakeItem.holderId))
+    .leftJoin(became, and(eq(became.id, intakeItem.pieceId), seenPiece(viewer)))
+    .where(narrowed)
+    .orderBy(...(latest ? [desc(intakeItem.at), desc(intakeItem.id)] : [asc(intakeItem.at), asc(intakeItem.id)]))
+    .limit(PAGE + 1);
+  const shown = rows.slice(0, PAGE);
+  const last = rows.length > PAGE ? shown.at(-1) : undefined;
+  return {
+    rows: shown.map(({ sectionId, kindId, holderId, ...row }) => ({
+      ...row,
+      section: sectionId === null ? null : pathName(viewer.places, sectionId),
+      mine: holderId === viewer.id,
+      judges: judges(viewer, { sectionId, kindId, holderId }, viewer.places, viewer.now),
+    })),
+    next: last ? `${last.at}.${last.id}` : null,
+  };
+}
+
+export type IntakeRow = Awaited<ReturnType<typeof intakeList>>["rows"][number];
+
+const matches = (terms: readonly string[]): SQL =>
+  sql`MATCH(${intakeItem.title}, ${intakeItem.words}) AGAINST (${terms.map((term) => `+${term}*`).join(" ")} IN BOOLEAN MODE)`;
+
+/** The condition that a piece something became is one its viewer may see. */
+const seenPiece = (viewer: Viewer): SQL =>
+  sql`${became.id} IN (SELECT ${piece.id} FROM ${piece} WHERE ${visible(viewer)})`;
+
+/** How much of each sort waits, as a viewer may see it. */
+export async function intakeCounts(db: Queryable, viewer: Viewer): Promise<Record<Sort, number>> {
+  const rows = await db
+    .select({ sort: intakeItem.sort, waits: count() })
+    .from(intakeItem)
+    .where(and(itemsSeen(viewer), SHOWN.open))
+    .groupBy(intakeItem.sort);
+  return Object.fromEntries(SORTS.map((sort) => [sort, rows.find((one) => one.sort === sort)?.waits ?? 0])) as Record<
+    Sort,
+    number
+  >;
+}
+
+/** How many things wait that were given to a viewer: what the frame counts. */
+export async function intakeMine(db: Queryable, viewer: Viewer): Promise<number> {
+  const [row] = await db
+    .select({ waits: count() })
+    .from(intakeItem)
+    .where(and(eq(intakeItem.holderId, viewer.id), eq(intakeItem.standing, "waiting")));
+  return row?.waits ?? 0;
+}
+
+/** One thing that came in, whole, as a viewer may see it; null where they may not, or there is none. */
+export async function intakePage(db: Queryable, viewer: Viewer, id: string) {
+  const { places, now } = viewer;
+  const [found] = await db
+    .select({
+      item: intakeItem,
+      form: requestForm.name,
+      from: sql<string | null>`COALESCE(${requester.name}, ${bringer.name})`,
+      email: requester.email,
+      slug: became.slug,
+      piece: became.title,
+    })
+    .from(intakeItem)
+    .leftJoin(requestForm, eq(requestForm.id, intakeItem.formId))
+    .leftJoin(requester, eq(requester.id, intakeItem.requesterId))
+    .leftJoin(bringer, eq(bringer.id, intakeItem.byId))
+    .leftJoin(became, and(eq(became.id, intakeItem.pieceId), seenPiece(viewer)))
+    .where(and(eq(intakeItem.id, id), itemsSeen(viewer)));
+  if (!found) return null;
+  const { item, ...names } = found;
+  const [said, judgements, like, about, writers] = [
+    await db
+      .select({
+        id: intakeWord.id,
+        sort: intakeWord.sort,
+        by: person.name,
+        words: intakeWord.words,
+        changes: intakeWord.changes,
+        at: intakeWord.at,
+      })
+      .from(intakeWord)
+      .leftJoin(person, eq(person.id, intakeWord.byId))
+      .where(eq(intakeWord.itemId, id))
+      .orderBy(asc(intakeWord.at), asc(intakeWord.id)),
+    item.sort === "idea"
+      ? await db
+          .select({
+            personId: ideaJudgement.personId,
+            name: person.name,
+            answers: ideaJudgement.answers,
+            note: ideaJudgement.note,
+            at: ideaJudgement.at,
+          })
+          .from(ideaJudgement)
+          .innerJoin(person, eq(person.id, ideaJudgement.personId))
+          .where(eq(ideaJudgement.itemId, id))
+          .orderBy(asc(ideaJudgement.at))
+      : [],
+    item.sort === "idea" ? await likeIdea(db, viewer, item.title, id) : { items: [], pieces: [] },
+    item.aboutId === null ? null : await aboutOf(db, viewer, item.aboutId),
+    await writersFor(db, viewer),
+  ];
+  const { questions, reasons } = places.intake;
+  const mayJudge = judges(viewer, item, places, now);
+  const { kinds, sections } = beginnings(viewer);
+  const fields = item.fields ?? [];
+  const answers = item.content ? answersOf(fields, item.content) : {};
+  const theKind = kinds.find((one) => one.id === item.kindId);
+  return {
+    ...item,
+    ...names,
+    // Only who judges it learns where its sender can be reached.
+    email: mayJudge ? names.email : null,
+    section: item.sectionId === null ? null : pathName(places, item.sectionId),
+    answered: fields.map(({ key, name }) => ({ name, words: answers[key] ?? "" })),
+    missing: item.content ? missingIn(fields, item.content) : [],
+    brief: item.content ? takeOver(fields, item.content, theKind?.fields ?? []).brief : item.words,
+    said,
+    about,
+    judgements,
+    tallies: item.sort === "idea" ? questions.map((one) => ({ ...one, counts: tally(one, judgements) })) : [],
+    like,
+    mayJudge,
+    choices: {
+      kinds: kinds.map(({ id: kindId, name }) => ({ id: kindId, name })),
+      sections,
+      writers,
+      reasons,
+      people: mayJudge
+        ? [...viewer.roster.people.values()]
+            .filter((one) => one.active && !one.guest && one.grants.length > 0)
+            .map(({ id: personId, name }) => ({ id: personId, name }))
+            .sort((a, b) => a.name.localeCompare(b.name))
+        : [],
+    },
+  };
+}
+
+export type IntakeItem = NonNullable<Awaited<ReturnType<typeof intakePage>>>;
+
+/** The released piece a reader spoke of; null where the viewer may not see it in the workshop. */
+async function aboutOf(db: Queryable, viewer: Viewer, pieceId: string) {
+  const [row] = await db
+    .select({ slug: piece.slug, title: piece.title })
+    .from(piece)
+    .where(and(eq(piece.id, pieceId), visible(viewer)));
+  return row ?? null;
+}
+
+/** What came in and became of a piece, or is said about it by readers, the latest first: what its page shows. */
+export async function broughtTo(db: Queryable, viewer: Viewer, pieceId: string) {
+  return db
+    .select({
+      id: intakeItem.id,
+      sort: intakeItem.sort,
+      standing: intakeItem.standing,
+      title: intakeItem.title,
+      at: intakeItem.at,
+    })
+    .from(intakeItem)
+    .where(and(or(eq(intakeItem.pieceId, pieceId), eq(intakeItem.aboutId, pieceId)), itemsSeen(viewer)))
+    .orderBy(desc(intakeItem.at))
+    .limit(20);
+}
+
+/** Whether anything is there for a viewer at all: ideas are everybody's who works here. */
+export const hasIntake = (viewer: Viewer) =>
+  judgesAnywhere(viewer, viewer.now) || (!viewer.guest && viewer.grants.length > 0);
+
+/** How things stand that are settled. */
+export const SETTLED: readonly Standing[] = ["taken", "joined", "declined", "withdrawn", "answered"];

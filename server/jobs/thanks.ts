@@ -1,0 +1,13 @@
+import { thankReaders } from "../intake/reports.ts";
+import { actOf, type Job } from "./job.ts";
+
+/** Readers who pointed out what is corrected now are thanked. */
+export const thanks: Job = {
+  lease: 60_000,
+  batch: 10,
+  rest: 5_000,
+  async run(worker, { subject }, now) {
+    await thankReaders(actOf(worker, "thanks", now), subject);
+    return null;
+  },
+};
