@@ -6,6 +6,7 @@ import { openEditions } from "#server/editions/queries.ts";
 import { problemsOfFiles } from "#server/files/queries.ts";
 import { guestInput, inviteGuest, revokeGuest, revokeInput } from "#server/guests/commands.ts";
 import { guestsOf } from "#server/guests/queries.ts";
+import { broughtTo } from "#server/intake/queries.ts";
 import {
   overrideInput,
   overrideStep,
@@ -85,7 +86,7 @@ export async function deskOf({ context, request, params }: Asked) {
   const shown = { fields: kind.fields, content };
   const place = { sectionId: words.get("section"), kindId: words.get("kind"), authorId: words.get("author") };
   const there = z.object({ sectionId: z.uuid(), kindId: z.uuid(), authorId: z.uuid() }).safeParse(place);
-  const [next, lines, places, placed, guests, fileProblems, editions] = await Promise.all([
+  const [next, lines, places, placed, guests, fileProblems, editions, brought] = await Promise.all([
     nextOnTurn(context.db, viewer, params.slug),
     configure && asked("line") ? lineChoices(context.db) : [],
     page.routing && asked("place") ? placeChoices(context.db, viewer, page.row.id) : null,
@@ -93,6 +94,7 @@ export async function deskOf({ context, request, params }: Asked) {
     page.invites ? guestsOf(context.db, page.row.id, viewer) : [],
     problemsOfFiles(context.files, page.files, shown, false),
     page.through.fills && asked("through") ? openEditions(context.db, viewer) : [],
+    broughtTo(context.db, viewer, page.row.id),
   ]);
   return {
     ...page,
@@ -106,6 +108,7 @@ export async function deskOf({ context, request, params }: Asked) {
     guests,
     fileProblems,
     openEditions: editions,
+    brought,
   };
 }
 

@@ -133,8 +133,13 @@ const MENDED: [is: (error: unknown) => boolean, refusal: Refusal, status: number
 /**
  * Wraps an action so that its form keeps what was typed also when the session is over, the database
  * away for a moment, or a disk full: the answer stays where the person acted.
+ *
+ * @param typedIn brings back what was typed, for a page that keeps nothing by itself since it has no script
  */
-export function guarded<A extends { request: Request }, R>(action: (args: A) => Promise<R>) {
+export function guarded<A extends { request: Request }, R>(
+  action: (args: A) => Promise<R>,
+  typedIn: (form: FormData) => Record<string, string> = () => ({}),
+) {
   return async (args: A) => {
     const copy = args.request.clone();
     try {
@@ -143,7 +148,8 @@ export function guarded<A extends { request: Request }, R>(action: (args: A) => 
       const [, refusal, status] = MENDED.find(([is]) => is(error)) ?? [];
       if (!refusal) throw error;
       const form = await copy.formData().catch(() => new FormData());
-      return data<FormAnswer>({ intent: String(form.get("intent") ?? ""), refusal, fields: {} }, { status });
+      const answer: FormAnswer = { intent: String(form.get("intent") ?? ""), refusal, fields: {} };
+      return data({ ...answer, typed: typedIn(form) }, { status });
     }
   };
 }

@@ -10,6 +10,13 @@ export default [
   route("first/:secret", "routes/first.tsx"),
   route("guest/:secret", "routes/guest.tsx"),
   route("guest/:secret/files/:id", "routes/guest-file.ts"),
+  layout("routes/asking.tsx", [
+    route("ask/:form", "routes/ask.tsx"),
+    route("asked", "routes/asked.tsx"),
+    route("asked/:secret", "routes/asked-link.tsx"),
+    route("read/:slug/say", "routes/read-say.tsx"),
+  ]),
+  route("ask/:form/earliest", "routes/ask-earliest.ts"),
   route("see-as", "routes/see-as.ts"),
   route("sign-out", "routes/sign-out.ts"),
   layout("routes/frame.tsx", [
@@ -27,6 +34,7 @@ export default [
       route("schedule", "routes/schedule.tsx"),
       route("editions", "routes/editions.tsx"),
       route("editions/:channel/:number", "routes/edition.tsx"),
+      route("intake", "routes/intake.tsx"),
       route("workflows", "routes/workflows.tsx"),
       route("workflows/:key", "routes/studio.tsx"),
       route("people", "routes/people.tsx", [
@@ -40,6 +48,7 @@ export default [
         route("sections", "routes/publication-sections.tsx"),
         route("kinds", "routes/publication-kinds.tsx"),
         route("channels", "routes/publication-channels.tsx"),
+        route("intake", "routes/publication-intake.tsx"),
         route("rules", "routes/publication-rules.tsx"),
         route("telling", "routes/publication-telling.tsx"),
         route("wording", "routes/publication-wording.tsx"),
@@ -59,6 +68,7 @@ export default [
   route("calendar/:file", "routes/calendar.ts"),
   route("editions/:channel/:number/document", "routes/edition-document.ts"),
   route("find", "routes/find.ts"),
+  route("intake/like", "routes/intake-like.ts"),
   route("files/:id", "routes/file.ts"),
   route("people/roles/preview", "routes/role-preview.ts"),
   route("publication/record/file", "routes/record-file.ts"),

@@ -29,6 +29,7 @@ import { bindWorkflow } from "#server/workflows/bindings.ts";
 import { startCopy } from "#server/workflows/copies.ts";
 import type { Act } from "#server/write.ts";
 import { gather } from "./editions.ts";
+import { fillIntake } from "./intake.ts";
 import { drawPictures } from "./pictures.ts";
 import { layRules } from "./rules.ts";
 import {
@@ -87,6 +88,7 @@ export async function seedDemo(db: Database, seeding: Seeding): Promise<void> {
   await slip(db, (who, at) => ({ ...act, personId: ids.person(who), now: at }), now);
   await gather(db, (who, at) => ({ ...act, personId: ids.person(who), now: at }), ids, now);
   await layRules(db, (who, at) => ({ ...act, personId: ids.person(who), now: at }), now);
+  await fillIntake(db, (who, at) => ({ ...act, personId: ids.person(who), now: at }), ids, now);
   await quieten(db, now);
   await saveChannel({ ...act, now }, readerSite(calendar.closed, ids.section, ids.kind));
 }

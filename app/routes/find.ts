@@ -1,5 +1,6 @@
 import { requireViewer } from "#app/request.ts";
 import { open, PEOPLE_ROOMS, PLACES, PUBLICATION_ROOMS } from "#app/views/frame/places.ts";
+import { hasIntake } from "#server/intake/items.ts";
 import { listPieces } from "#server/pieces/lists.ts";
 import { findWords } from "#server/search/queries.ts";
 import type { Route } from "./+types/find.ts";
@@ -48,6 +49,17 @@ export async function loader({ context, request }: Route.LoaderArgs) {
         slug: null,
       })),
       ...places.map(({ to, name, about }) => ({ key: to, to, name, about, slug: null })),
+      ...(words.length > 2 && hasIntake(viewer)
+        ? [
+            {
+              key: "note",
+              to: `/intake?new=${encodeURIComponent(words)}`,
+              name: words,
+              about: "Note it as an idea",
+              slug: null,
+            },
+          ]
+        : []),
     ],
   };
 }

@@ -2,8 +2,8 @@ import { redirect } from "react-router";
 import { z } from "zod";
 import { answered, guarded, misread, notFound, readForm, requirePermission, runCommand } from "#app/request.ts";
 import { KindsView } from "#app/views/publication/kinds.tsx";
-import { FIELD_TYPES } from "#core/text/fields.ts";
 import { addKind, deleteKind, listKinds, saveKind } from "#server/kinds/commands.ts";
+import { fieldsInput } from "#server/kinds/fields.ts";
 import type { Route } from "./+types/publication-kinds.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {
@@ -12,45 +12,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
 }
 
 const name = z.string().trim().min(1, "A kind needs a name.").max(80, "At most 80 characters fit.");
-const number = z.union([z.literal("").transform(() => undefined), z.coerce.number()]).optional();
-const fields = z
-  .string()
-  .transform((text, issue) => {
-    try {
-      return JSON.parse(text) as unknown;
-    } catch {
-      issue.addIssue({ code: "custom", message: "The fields did not arrive whole." });
-      return z.NEVER;
-    }
-  })
-  .pipe(
-    z.array(
-      z.object({
-        key: z.string().max(80),
-        name: z.string().trim(),
-        type: z.enum(FIELD_TYPES),
-        guidance: z
-          .string()
-          .trim()
-          .transform((text) => text || undefined)
-          .optional(),
-        required: z.boolean(),
-        free: z.boolean().optional(),
-        minWords: number,
-        maxWords: number,
-        maxCharacters: number,
-        least: number,
-        most: number,
-        unit: z.string().trim().optional(),
-        options: z
-          .array(z.string())
-          .transform((all) => all.map((one) => one.trim()).filter((one) => one !== ""))
-          .optional(),
-      }),
-      "The fields did not arrive whole.",
-    ),
-  );
-const save = z.object({ key: z.string(), name, fields, revision: z.coerce.number().int() });
+const save = z.object({ key: z.string(), name, fields: fieldsInput, revision: z.coerce.number().int() });
 
 export const action = guarded(async ({ context, request }: Route.ActionArgs) => {
   const viewer = await requirePermission(context, request, "section.edit");
@@ -70,7 +32,7 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   if (intent !== "save") throw notFound();
   const read = readForm(save, form);
   if ("fields" in read) return misread(intent, read.fields);
-  const done = await runCommand(intent, () => saveKind(act, read.values as Parameters<typeof saveKind>[1]));
+  const done = await runCommand(intent, () => saveKind(act, read.values));
   return "value" in done ? answered(intent) : done;
 });
 

@@ -29,5 +29,6 @@ export const meta: Route.MetaFunction = ({ loaderData, matches }) => {
 
 export default function ReadPiece({ loaderData }: Route.ComponentProps) {
   const { piece, gone } = loaderData;
-  return <ReadPieceView piece={piece} gone={gone} here={("here" in loaderData && loaderData.here) || null} />;
+  const here = ("here" in loaderData && loaderData.here) || null;
+  return <ReadPieceView piece={piece} slug={piece?.slug ?? null} gone={gone} here={here} />;
 }

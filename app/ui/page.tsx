@@ -46,11 +46,20 @@ export const Back = ({ to, name, here }: { to: string; name: string; here?: stri
   </p>
 );
 
-/** A list that makes room for what is chosen of it. */
-export function Split({ beside, children }: { beside: ReactNode; children: ReactNode }) {
+/** A list that makes room for what is chosen of it. @param roomy whether one reads and writes in what is beside it: on a narrow page it stands alone then */
+export function Split({
+  beside,
+  roomy = false,
+  children,
+}: {
+  beside: ReactNode;
+  roomy?: boolean;
+  children: ReactNode;
+}) {
+  const columns = roomy ? "lg:grid-cols-[minmax(0,1fr)_460px]" : "lg:grid-cols-[minmax(0,1fr)_316px]";
   return (
-    <div className={beside ? "grid grid-cols-[minmax(0,1fr)] lg:grid-cols-[minmax(0,1fr)_316px]" : ""}>
-      <div className="min-w-0 px-4 py-5 md:px-6">{children}</div>
+    <div className={beside ? `grid grid-cols-[minmax(0,1fr)] ${columns}` : ""}>
+      <div className={`min-w-0 px-4 py-5 md:px-6 ${beside && roomy ? "max-lg:hidden" : ""}`}>{children}</div>
       {beside}
     </div>
   );

@@ -1,6 +1,7 @@
 import type { Calendar } from "../time/calendar.ts";
 import { due } from "../time/due.ts";
 import { type Leg, plan } from "../time/plan.ts";
+import { sayDate, sayInstant } from "../time/words.ts";
 
 /** An edition ahead. Epoch milliseconds. */
 export interface EditionAhead {
@@ -46,4 +47,16 @@ export function earliest(
   const aimed = wished === null ? undefined : editions.findLast((one) => one.at <= wished);
   const missed = aimed && edition && aimed.at < edition.at ? aimed : null;
   return { at, edition, missed, met: wished === null ? null : wished >= at };
+}
+
+/** When something can be out, in a sentence for whoever asks for it. @param zone the zone its dates are said in */
+export function sayEarliest({ at, edition, missed, met }: Earliest, zone: string, now: number): string {
+  const day = (instant: number) => sayDate(instant, zone, now);
+  if (met === false && missed) {
+    const closes = missed.closesAt < now ? "has closed" : `closes ${sayInstant(missed.closesAt, zone, now)}`;
+    return `The ${missed.name} of ${day(missed.at)} ${closes}; the earliest you can have is ${day(at)}.`;
+  }
+  if (met === false) return `That is too soon: the earliest you can have is ${day(at)}.`;
+  const leaves = edition ? ` It goes with the ${edition.name} of ${day(edition.at)}, or a later one.` : "";
+  return met ? `That can be met.${leaves}` : `The earliest you can have is ${day(at)}.${leaves}`;
 }

@@ -31,7 +31,6 @@ export const requestFormSchema = z.strictObject({
   openTo: z.enum(OPEN_TO),
   invited: z.array(z.email("This is no address.").max(200)).max(500, "At most 500 addresses fit."),
 });
-export type RequestForm = z.output<typeof requestFormSchema>;
 
 /** Plain words as a text: a paragraph for every run of lines without an empty one between. */
 export function paragraphsOf(words: string): Manuscript {

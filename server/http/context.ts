@@ -28,6 +28,8 @@ export interface RequestContext {
   secret: string | null;
   /** What this browser is known by to who signed in with it, or null. */
   browserToken: string | null;
+  /** What lets a requester in who has no account, or null. */
+  asked: string | null;
   /** The browser's name for itself. */
   agent: string;
   /** Who looks: who is signed in, or whom they see as. Asked of the database once a request. */
@@ -54,7 +56,7 @@ export async function contextOf(
 ): Promise<AppLoadContext> {
   const { db, baseUrl, files, standIns } = services;
   const now = await services.now();
-  const { session: secret, browser: browserToken } = readCookies(request.headers.cookie, baseUrl);
+  const { session: secret, browser: browserToken, asked } = readCookies(request.headers.cookie, baseUrl);
   const address = isIP(request.ip ?? "") ? (request.ip as string) : (request.socket.remoteAddress ?? "unknown");
   let viewer: Promise<Viewer | null> | undefined;
   let end = 0;
@@ -71,6 +73,7 @@ export async function contextOf(
     address,
     secret,
     browserToken,
+    asked,
     agent: (request.headers["user-agent"] ?? "").slice(0, 200),
     ledgerEnd: () => end,
     viewer: () => {

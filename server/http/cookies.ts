@@ -1,4 +1,5 @@
 import { parseCookie, stringifySetCookie } from "cookie";
+import { ASKED_LENGTH } from "../intake/keys.ts";
 import { KNOWN_FOR } from "../people/browsers.ts";
 import { SESSION_LENGTH } from "../people/sessions.ts";
 
@@ -6,24 +7,32 @@ import { SESSION_LENGTH } from "../people/sessions.ts";
 export interface Kept {
   session: string | null;
   browser: string | null;
+  /** What a requester is known by, who has no account. */
+  asked: string | null;
 }
 
 /** How long a page fetched beforehand may be shown, in seconds. */
 export const AHEAD = 2;
 
 /** What a browser is given, and for how many seconds. */
-const LENGTHS = { session: SESSION_LENGTH / 1000, browser: KNOWN_FOR / 1000, changed: AHEAD + 1 };
+const LENGTHS = {
+  session: SESSION_LENGTH / 1000,
+  browser: KNOWN_FOR / 1000,
+  asked: ASKED_LENGTH / 1000,
+  changed: AHEAD + 1,
+};
 type Given = keyof typeof LENGTHS;
 
 /** Under https a cookie bears the prefix that lets no other host, path or plain page set it. */
 const nameOf = (of: Given, baseUrl: string) =>
   (baseUrl.startsWith("https:") ? "__Host-" : "") +
-  { session: "elenco", browser: "elenco-browser", changed: "elenco-changed" }[of];
+  { session: "elenco", browser: "elenco-browser", asked: "elenco-asked", changed: "elenco-changed" }[of];
 
 /** What a request's cookies bring. */
 export function readCookies(header: string | undefined, baseUrl: string): Kept {
   const all = parseCookie(header ?? "");
-  return { session: all[nameOf("session", baseUrl)] || null, browser: all[nameOf("browser", baseUrl)] || null };
+  const given = (of: Given) => all[nameOf(of, baseUrl)] || null;
+  return { session: given("session"), browser: given("browser"), asked: given("asked") };
 }
 
 /** Lays these in the browser's keeping, or (where null) takes them away: no script reads them, no other site sends them. */

@@ -4,13 +4,13 @@ import { formSaved } from "#core/events/intake.ts";
 import { ANSWER_MOST, FIELDS_MOST, OPEN_TO, requestFormSchema } from "#core/intake/form.ts";
 import { OPEN } from "#core/intake/item.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
-import { type Field, fieldSchema } from "#core/text/fields.ts";
 import { freeKey } from "#core/words/keys.ts";
 import { administering } from "../access/administer.ts";
 import { loadHolder } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { intakeItem, kind, person, requestForm, section } from "../db/schema/index.ts";
+import { fieldsInput, readFields } from "../kinds/fields.ts";
 import type { Act } from "../write.ts";
 
 export type FormRow = typeof requestForm.$inferSelect;
@@ -75,9 +75,7 @@ export const formInput = z.object({
       ),
     ])
     .pipe(requestFormSchema.shape.invited),
-  fields: z
-    .array(fieldSchema.safeExtend({ key: z.string().max(80) }))
-    .max(FIELDS_MOST, `A form has at most ${FIELDS_MOST} fields.`),
+  fields: fieldsInput,
   on: z.union([z.literal("yes").transform(() => true), z.boolean()]).default(false),
 });
 
@@ -98,16 +96,13 @@ export function saveForm(act: Act, wanted: z.output<typeof formInput>): Promise<
       return refuse({ code: "taken", field: "name", sentence: "There is a form of that name." });
     const amiss = await whatIsAmiss(change, form);
     if (amiss) return refuse(amiss);
-    const fields: Field[] = [];
-    for (const field of form.fields) fields.push({ ...field, key: field.key || freeKey(field.name, fields, "field") });
-    const read = requestFormSchema.safeParse({ ...ofDocument(form), fields });
+    const fields = readFields(form.fields, { of: "A form", least: 0, most: FIELDS_MOST });
+    if (!fields.ok) return fields;
+    const read = requestFormSchema.safeParse({ ...ofDocument(wanted), fields: fields.value });
     if (!read.success)
       return refuse({ code: "bad-fields", field: "fields", sentence: `${read.error.issues[0]?.message}.` });
-    const names = fields.map((one) => one.name.toLowerCase());
-    const twice = fields.find((one, i) => names.indexOf(one.name.toLowerCase()) !== i);
-    if (twice) return refuse({ code: "bad-fields", field: "fields", sentence: `Two fields are called ${twice.name}.` });
     const key = before?.key ?? freeKey(form.name, known, "form");
-    const row = { ...form, fields, key };
+    const row = { ...form, fields: fields.value, key };
     if (before)
       await tx
         .update(requestForm)
@@ -119,18 +114,9 @@ export function saveForm(act: Act, wanted: z.output<typeof formInput>): Promise<
   });
 }
 
-const ofDocument = ({
+const ofDocument = ({ name, about, lead, promise, openTo, invited }: z.output<typeof formInput>) => ({
   name,
   about,
-  fields,
-  lead,
-  promise,
-  openTo,
-  invited,
-}: Pick<z.output<typeof formInput>, "name" | "about" | "fields" | "lead" | "promise" | "openTo" | "invited">) => ({
-  name,
-  about,
-  fields,
   lead,
   promise,
   openTo,

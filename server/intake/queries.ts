@@ -3,7 +3,7 @@ import { alias } from "drizzle-orm/mysql-core";
 import { missingIn } from "#core/intake/completeness.ts";
 import { answersOf } from "#core/intake/form.ts";
 import { tally } from "#core/intake/ideas.ts";
-import { OPEN, SORTS, type Sort, type Standing } from "#core/intake/item.ts";
+import { OPEN, SORTS, type Sort } from "#core/intake/item.ts";
 import { takeOver } from "#core/intake/taking.ts";
 import { pathName } from "#core/sections/tree.ts";
 import { termsOf } from "#core/words/search.ts";
@@ -14,7 +14,7 @@ import { beginnings } from "../pieces/beginning.ts";
 import { writersFor } from "../pieces/commission.ts";
 import type { Viewer } from "../viewer.ts";
 import { likeIdea } from "./ideas.ts";
-import { itemsSeen, judges, judgesAnywhere } from "./items.ts";
+import { itemsSeen, judges } from "./items.ts";
 
 /** So many are shown on a page. */
 const PAGE = 60;
@@ -107,8 +107,6 @@ export async function intakeList(db: Queryable, viewer: Viewer, wanted: Wanted) 
   };
 }
 
-export type IntakeRow = Awaited<ReturnType<typeof intakeList>>["rows"][number];
-
 const matches = (terms: readonly string[]): SQL =>
   sql`MATCH(${intakeItem.title}, ${intakeItem.words}) AGAINST (${terms.map((term) => `+${term}*`).join(" ")} IN BOOLEAN MODE)`;
 
@@ -127,15 +125,6 @@ export async function intakeCounts(db: Queryable, viewer: Viewer): Promise<Recor
     Sort,
     number
   >;
-}
-
-/** How many things wait that were given to a viewer: what the frame counts. */
-export async function intakeMine(db: Queryable, viewer: Viewer): Promise<number> {
-  const [row] = await db
-    .select({ waits: count() })
-    .from(intakeItem)
-    .where(and(eq(intakeItem.holderId, viewer.id), eq(intakeItem.standing, "waiting")));
-  return row?.waits ?? 0;
 }
 
 /** One thing that came in, whole, as a viewer may see it; null where they may not, or there is none. */
@@ -226,8 +215,6 @@ export async function intakePage(db: Queryable, viewer: Viewer, id: string) {
   };
 }
 
-export type IntakeItem = NonNullable<Awaited<ReturnType<typeof intakePage>>>;
-
 /** The released piece a reader spoke of; null where the viewer may not see it in the workshop. */
 async function aboutOf(db: Queryable, viewer: Viewer, pieceId: string) {
   const [row] = await db
@@ -252,10 +239,3 @@ export async function broughtTo(db: Queryable, viewer: Viewer, pieceId: string) 
     .orderBy(desc(intakeItem.at))
     .limit(20);
 }
-
-/** Whether anything is there for a viewer at all: ideas are everybody's who works here. */
-export const hasIntake = (viewer: Viewer) =>
-  judgesAnywhere(viewer, viewer.now) || (!viewer.guest && viewer.grants.length > 0);
-
-/** How things stand that are settled. */
-export const SETTLED: readonly Standing[] = ["taken", "joined", "declined", "withdrawn", "answered"];

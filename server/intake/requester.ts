@@ -68,8 +68,6 @@ export async function requesterPage(db: Queryable, who: Requester) {
   });
 }
 
-export type Asked = Awaited<ReturnType<typeof requesterPage>>[number];
-
 /** One of somebody's own requests; null where it is not theirs. */
 export async function ownRequest(db: Queryable, who: Requester, id: string) {
   const [row] = await db

@@ -37,7 +37,7 @@ export interface Sender {
   /** The network address. */
   address: string;
   /** By the link of an earlier mail, or as somebody who is signed in; null for whoever it may be. */
-  known: { email: string } | null;
+  known: { email: string; name: string } | null;
 }
 
 /**

@@ -1,13 +1,14 @@
 import { and, asc, count, eq, isNull, sql } from "drizzle-orm";
 import { kindChanged, kindDeleted, kindMade } from "#core/events/places.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
-import { type Field, fieldSchema } from "#core/text/fields.ts";
+import type { Field } from "#core/text/fields.ts";
 import { freeKey } from "#core/words/keys.ts";
 import { type Administering, administering } from "../access/administer.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
-import { kind, piece, version, workflowBinding } from "../db/schema/index.ts";
+import { intakeItem, kind, piece, requestForm, version, workflowBinding } from "../db/schema/index.ts";
 import type { Act } from "../write.ts";
+import { type FieldGiven, readFields } from "./fields.ts";
 
 const MOST_FIELDS = 60;
 
@@ -44,11 +45,11 @@ export function addKind(act: Act, name: string): Promise<Result<{ key: string }>
 
 const TEXT: Field = { key: "body", name: "Text", type: "manuscript", required: true };
 
-/** A kind as it is to be; a field without a key is new. */
+/** A kind as it is to be. */
 export interface KindChange {
   key: string;
   name: string;
-  fields: readonly (Omit<Field, "key"> & { key: string })[];
+  fields: readonly FieldGiven[];
   revision: number;
 }
 
@@ -63,7 +64,7 @@ export function saveKind(act: Act, wanted: KindChange): Promise<Result<null>> {
         code: "stale",
         sentence: `${before.name} was changed meanwhile. Look at it as it is now; what you wrote is still here.`,
       });
-    const read = readFields(wanted.fields);
+    const read = readFields(wanted.fields, { of: "A kind", least: 1, most: MOST_FIELDS });
     if (!read.ok) return read;
     const fields = read.value;
     for (const old of before.fields) {
@@ -100,6 +101,10 @@ export function deleteKind(act: Act, key: string): Promise<Result<null>> {
     const { id, name } = found.value;
     const [used] = await change.tx.select({ pieces: count() }).from(piece).where(eq(piece.kindId, id));
     if (used?.pieces) return refuse({ code: "in-use", sentence: `${used.pieces} pieces are a ${name}; it stays.` });
+    const [asked] = await change.tx.select({ forms: count() }).from(requestForm).where(eq(requestForm.kindId, id));
+    const [came] = await change.tx.select({ things: count() }).from(intakeItem).where(eq(intakeItem.kindId, id));
+    if (asked?.forms || came?.things)
+      return refuse({ code: "in-use", sentence: `A ${name} is asked for by a form, or came in by one; it stays.` });
     await change.tx
       .delete(workflowBinding)
       .where(and(eq(workflowBinding.scope, "kind"), eq(workflowBinding.scopeId, id)));
@@ -114,41 +119,6 @@ const TAKEN = { code: "taken", field: "name", sentence: "There is a kind of that
 async function lockKind({ tx }: Administering, key: string): Promise<Result<typeof kind.$inferSelect>> {
   const [row] = await tx.select().from(kind).where(eq(kind.key, key)).for("update");
   return row ? accept(row) : refuse({ code: "not-found", sentence: "There is no such kind." });
-}
-
-function readFields(given: KindChange["fields"]): Result<Field[]> {
-  const wrong = (sentence: string) => refuse({ code: "bad-fields", field: "fields", sentence });
-  if (given.length === 0) return wrong("A kind has at least one field.");
-  if (given.length > MOST_FIELDS) return wrong(`A kind has at most ${MOST_FIELDS} fields.`);
-  const fields: Field[] = [];
-  for (const one of given) {
-    const key = one.key || freeKey(one.name, fields, "field");
-    const parsed = fieldSchema.safeParse(limitedByType({ ...one, key }));
-    if (!parsed.success)
-      return wrong(`${one.name || "A field without a name"}: ${parsed.error.issues[0]?.message ?? "not understood"}.`);
-    const { minWords, maxWords, name } = parsed.data;
-    if (minWords && maxWords && maxWords < minWords)
-      return wrong(`${name}: at most ${maxWords} words is less than at least ${minWords}.`);
-    if (fields.some((field) => field.key === key || field.name === name))
-      return wrong(`There are two fields called ${name}.`);
-    fields.push(parsed.data);
-  }
-  return accept(fields);
-}
-
-/** The limits a field of a type can have. */
-const LIMITS: Partial<Record<Field["type"], (keyof Field)[]>> = {
-  line: ["maxWords", "maxCharacters"],
-  manuscript: ["minWords", "maxWords"],
-  number: ["unit", "least", "most"],
-  choice: ["options"],
-};
-
-/** A field without the limits that belong to another type, which it was before. */
-function limitedByType(field: Field): Field {
-  const { key, name, type, guidance, required, free } = field;
-  const kept = (LIMITS[type] ?? []).map((limit) => [limit, field[limit]]);
-  return { key, name, type, guidance, required, ...(free && { free }), ...Object.fromEntries(kept) };
 }
 
 /** How many pieces hold words in a field at present. */

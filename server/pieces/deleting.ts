@@ -13,6 +13,7 @@ import {
   commission,
   decision,
   guestLink,
+  intakeItem,
   ledger,
   ledgerTail,
   notice,
@@ -143,6 +144,7 @@ async function emptyWords({ tx }: Change, pieceId: string): Promise<void> {
   await tx.update(stay).set({ note: "" }).where(eq(stay.pieceId, pieceId));
   await tx.update(guestLink).set({ label: ERASED }).where(eq(guestLink.pieceId, pieceId));
   await tx.delete(commission).where(eq(commission.pieceId, pieceId));
+  await tx.update(intakeItem).set({ title: ERASED, words: "", quote: null }).where(eq(intakeItem.aboutId, pieceId));
   await tx.delete(comment).where(eq(comment.pieceId, pieceId));
   await tx.delete(thread).where(eq(thread.pieceId, pieceId));
   await tx.delete(searchEntry).where(eq(searchEntry.pieceId, pieceId));

@@ -8,7 +8,17 @@ import { freeKey } from "#core/words/keys.ts";
 import { type Administering, administering } from "../access/administer.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
-import { accessGrant, person, personGroup, piece, role, section, workflowBinding } from "../db/schema/index.ts";
+import {
+  accessGrant,
+  intakeItem,
+  person,
+  personGroup,
+  piece,
+  requestForm,
+  role,
+  section,
+  workflowBinding,
+} from "../db/schema/index.ts";
 import type { Viewer } from "../viewer.ts";
 import type { Act } from "../write.ts";
 import { loadPlaces, type Places } from "./places.ts";
@@ -102,13 +112,17 @@ export function deleteSection(act: Act, wanted: z.output<typeof deleteInput>): P
     const [children] = await tx.select({ below: count() }).from(section).where(eq(section.parentId, wanted.id));
     const at = and(eq(accessGrant.scope, "section"), eq(accessGrant.scopeId, wanted.id));
     const [grants] = await tx.select({ held: count() }).from(accessGrant).where(at);
+    const [forms] = await tx.select({ ask: count() }).from(requestForm).where(eq(requestForm.sectionId, wanted.id));
+    const [came] = await tx.select({ things: count() }).from(intakeItem).where(eq(intakeItem.sectionId, wanted.id));
     const why = pieces?.here
       ? `${pieces.here} pieces are in it`
       : children?.below
         ? "there are sections below it"
         : grants?.held
           ? "somebody was given a role for it"
-          : null;
+          : forms?.ask || came?.things
+            ? "a form asks for pieces in it, or something came in for it"
+            : null;
     if (why) return refuse({ code: "in-use", sentence: `${name} cannot be taken away, since ${why}.` });
     await tx
       .delete(workflowBinding)

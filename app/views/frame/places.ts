@@ -14,6 +14,7 @@ interface Place {
 /** The places of the workshop, in the order of the left side. */
 export const PLACES: readonly Place[] = [
   { to: "/turn", name: "Your turn", about: "What waits on you" },
+  { to: "/intake", name: "Intake", about: "What came in and what nobody has begun" },
   { to: "/pieces", name: "Pieces", about: "Everything in flight" },
   { to: "/schedule", name: "Schedule", about: "What reaches readers, and when" },
   { to: "/editions", name: "Editions", about: "What leaves together, and as it went out" },
@@ -55,6 +56,12 @@ export const PUBLICATION_ROOMS: readonly Place[] = [
     to: "/publication/channels",
     name: "Channels",
     about: "When anything may leave, and what to look out for",
+    needs: ["publication.edit"],
+  },
+  {
+    to: "/publication/intake",
+    name: "Taking in",
+    about: "Forms for requests, and how ideas are judged",
     needs: ["publication.edit"],
   },
   {

@@ -8,6 +8,7 @@ import { When } from "#app/views/time/clock.tsx";
 import type { Refusal } from "#core/refusal.ts";
 import { list } from "#core/words/say.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
+import { Brought } from "./brought.tsx";
 import { Commission } from "./commission.tsx";
 import type { Draft } from "./draft.ts";
 import { type PanelProps, Since } from "./framed.tsx";
@@ -129,6 +130,7 @@ export function Head({ page, draft, answer }: Pick<PanelProps, "page" | "answer"
         </p>
       </div>
       <Commission page={page} answer={answer} />
+      <Brought page={page} />
       {page.cameBack && (
         <div role="note" className="mt-3 border-l-3 border-yellow bg-paper py-1.5 pl-3 text-13">
           <p className="font-semibold">It came back from {page.cameBack.from}.</p>

@@ -9,10 +9,13 @@ const InPlaceBar = lazy(() => import("./in-place.tsx"));
 /** A released piece, or what readers find in its place; above it what the workshop is told, where it looks. */
 export function ReadPieceView({
   piece,
+  slug,
   gone,
   here,
 }: {
   piece: ReaderPiece | null;
+  /** Its address on the reader site. */
+  slug: string | null;
   gone: { notice: string; at: number } | null;
   here: InPlace | null;
 }) {
@@ -26,6 +29,13 @@ export function ReadPieceView({
         </div>
       )}
       {piece ? <Article piece={piece} /> : gone && <Withdrawn {...gone} />}
+      {piece && slug && (
+        <p className="mt-10 font-sans text-13">
+          <a href={`/read/${slug}/say`} rel="nofollow" className="text-rail underline underline-offset-3">
+            Something not right here?
+          </a>
+        </p>
+      )}
     </>
   );
 }

@@ -10,11 +10,12 @@ export interface Clock {
   publicationZone?: string;
 }
 
-/** The clock of the page in view: the workshop's or the reader site's. */
+/** The clock of the page in view: the workshop's, the reader site's, or a requester's. */
 export function useClock(): Clock {
   const frame = useRouteLoaderData("routes/frame") as { clock: Clock } | undefined;
   const reader = useRouteLoaderData("routes/reader") as { clock: Clock } | undefined;
-  const clock = frame?.clock ?? reader?.clock;
+  const asking = useRouteLoaderData("routes/asking") as { clock: Clock } | undefined;
+  const clock = frame?.clock ?? reader?.clock ?? asking?.clock;
   if (!clock) throw new Error("this page has no clock");
   return clock;
 }
