@@ -169,23 +169,23 @@ test.each<[string, ReturnType<typeof ledgerFilter>]>([
 });
 
 test.each<[string, string[], string[], string[]]>([
-  ["nothing", [], ["/turn", "/pieces", "/schedule", "/editions"], []],
+  ["nothing", [], ["/turn", "/intake", "/pieces", "/schedule", "/editions"], []],
   [
     "workflow.edit",
     ["workflow.edit"],
-    ["/turn", "/pieces", "/schedule", "/editions", "/workflows", "/publication"],
+    ["/turn", "/intake", "/pieces", "/schedule", "/editions", "/workflows", "/publication"],
     ["/publication/rules"],
   ],
   [
     "section.edit",
     ["section.edit"],
-    ["/turn", "/pieces", "/schedule", "/editions", "/publication"],
+    ["/turn", "/intake", "/pieces", "/schedule", "/editions", "/publication"],
     ["/publication/sections", "/publication/kinds"],
   ],
   [
     "ledger.read",
     ["ledger.read"],
-    ["/turn", "/pieces", "/schedule", "/editions", "/publication"],
+    ["/turn", "/intake", "/pieces", "/schedule", "/editions", "/publication"],
     ["/publication/record"],
   ],
 ])("who may %s sees only the places that are theirs", (_, permissions, places, rooms) => {

@@ -49,7 +49,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
         slug: null,
       })),
       ...places.map(({ to, name, about }) => ({ key: to, to, name, about, slug: null })),
-      ...(words.length > 2 && hasIntake(viewer)
+      ...(words.length > 2 && hasIntake(viewer, viewer.now)
         ? [
             {
               key: "note",

@@ -15,7 +15,7 @@ import {
   shortlist,
   shortlistInput,
 } from "#server/intake/ideas.ts";
-import { hasIntake, judgesAnywhere } from "#server/intake/items.ts";
+import { judgesAnywhere } from "#server/intake/items.ts";
 import { intakeCounts, intakeList, intakePage, type Wanted } from "#server/intake/queries.ts";
 import { answerInput, answerReport, correctInput, takeForCorrection } from "#server/intake/reports.ts";
 import {
@@ -38,14 +38,8 @@ import { inJson } from "#server/piece/input.ts";
 import type { Act } from "#server/write.ts";
 import type { Route } from "./+types/intake.ts";
 
-async function requireIntake({ context, request }: Pick<Route.LoaderArgs, "context" | "request">) {
-  const viewer = await requireViewer(context, request);
-  if (!hasIntake(viewer)) throw notFound();
-  return viewer;
-}
-
 export async function loader(args: Route.LoaderArgs) {
-  const viewer = await requireIntake(args);
+  const viewer = await requireViewer(args.context, args.request);
   const { db } = args.context;
   const words = new URL(args.request.url).searchParams;
   const get = (name: string) => (words.get(name) ?? "").slice(0, 100);
@@ -125,7 +119,7 @@ const formsOf = (zone: string): Record<string, PageForm> => ({
 });
 
 export const action = guarded(async (args: Route.ActionArgs) => {
-  const viewer = await requireIntake(args);
+  const viewer = await requireViewer(args.context, args.request);
   const sent = await args.request.formData();
   const intent = String(sent.get("intent"));
   const act = args.context.act(viewer.id);

@@ -14,14 +14,14 @@ import { findWords } from "../search/queries.ts";
 import { loadPlaces } from "../sections/places.ts";
 import type { Viewer } from "../viewer.ts";
 import { type Act, write } from "../write.ts";
-import { answeredBy, change as changeItem, itemsSeen, judging, onItem } from "./items.ts";
+import { answeredBy, change as changeItem, hasIntake, itemsSeen, judging, onItem } from "./items.ts";
 
 export const noteInput = z.object({ title: text("Say it in a line.", TITLE_LIMIT), words: note });
 
 /** Notes an idea, of whoever works here. */
 export function noteIdea(act: Act, wanted: z.output<typeof noteInput>): Promise<Result<{ id: string }>> {
   return write(act, async ({ tx, actor, now, happened }) => {
-    if (!actor || actor.guest || actor.grants.length === 0)
+    if (!actor || !hasIntake(actor, now))
       return refuse({ code: "not-granted", sentence: "Ideas are noted by who works here." });
     const places = await loadPlaces(tx);
     const id = newId();

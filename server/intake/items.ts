@@ -45,15 +45,16 @@ export function judges(
 export const judgesAnywhere = (who: Person, now: number) =>
   who.grants.some((grant) => inForce(grant, now) && grant.permissions.includes("intake.judge"));
 
-/** Whether somebody works here: ideas are everybody's, and so is the intake. */
-export const hasIntake = (who: Person) => who.active && !who.guest && who.grants.length > 0;
+/** Whether somebody works here now: ideas are everybody's, and so is the intake. */
+export const hasIntake = (who: Person, now: number) =>
+  who.active && !who.guest && who.grants.some((grant) => inForce(grant, now));
 
 /** The SQL condition under which a viewer sees something that came in: what `judges` says, ideas, and what is their own. */
 export function itemsSeen(viewer: Viewer): SQL {
   const { now, places } = viewer;
   const open = sql`${intakeItem.standing} <> 'unconfirmed'`;
   const ways: SQL[] = [eq(intakeItem.holderId, viewer.id), eq(intakeItem.byId, viewer.id)];
-  if (hasIntake(viewer)) ways.push(eq(intakeItem.sort, "idea"));
+  if (hasIntake(viewer, viewer.now)) ways.push(eq(intakeItem.sort, "idea"));
   if (judgesAnywhere(viewer, now)) ways.push(sql`${intakeItem.sectionId} IS NULL`);
   for (const grant of viewer.grants) {
     const { scope, permissions, publishFrom, publishUntil } = grant;
@@ -103,7 +104,7 @@ export function judging<T>(
     // Everybody has a word on ideas; what else comes in is for who judges.
     const everybodys = what === "judge" || what === "outline";
     const seen = item && actor && (judges(actor, item, places, now) || item.byId === actor.id || item.sort === "idea");
-    if (!item || !actor || !seen || item.standing === "unconfirmed" || !hasIntake(actor))
+    if (!item || !actor || !seen || item.standing === "unconfirmed" || !hasIntake(actor, now))
       return refuse({ code: "not-found", sentence: "There is no such thing." });
     if (!everybodys && !judges(actor, item, places, now)) {
       const sentence = "No role of yours lets you judge what comes in here.";

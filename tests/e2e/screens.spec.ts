@@ -39,6 +39,13 @@ const SCREENS: [name: string, heading: RegExp, who: string, where: (page: Page) 
   ["ending access", /Petra Holmqvist/, "Ilda Marenzi", async () => "/people/who/petra?do=end"],
   ["roles", /^What each role allows$/, "Ilda Marenzi", async () => "/people/roles?role=lead&with=writer"],
   ["groups", /Groups/, "Ilda Marenzi", async () => "/people/groups?group=winter-desk"],
+  ["taking in", /^Taking in$/, "Ilda Marenzi", async () => "/publication/intake"],
+  [
+    "a request's form",
+    /A mistake on a path/,
+    "Ilda Marenzi",
+    async () => "/publication/intake?form=a-mistake-on-a-path",
+  ],
   ["sections", /Sections/, "Ilda Marenzi", async () => "/publication/sections"],
   ["kinds", /^Kinds$/, "Ilda Marenzi", async () => "/publication/kinds?kind=route-guide"],
   ["the record", /^The record$/, "Ilda Marenzi", async () => "/publication/record"],

@@ -1,4 +1,5 @@
 import { eq } from "drizzle-orm";
+import { READY_INTAKE } from "#core/intake/ideas.ts";
 import type { Result } from "#core/refusal.ts";
 import { SITE } from "#core/release/channel.ts";
 import { NOTHING_LOOKED_FOR } from "#core/release/findings.ts";
@@ -30,6 +31,10 @@ import { releaseEdition } from "#server/editions/leaving.ts";
 import { reopenEdition, signEdition } from "#server/editions/signing.ts";
 import { attachFile, describeFile, removeFile } from "#server/files/commands.ts";
 import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts";
+import { saveForm } from "#server/intake/forms.ts";
+import { agreeOn, judgeIdea, noteIdea, outlineIdea, shortlist } from "#server/intake/ideas.ts";
+import { answerReport, takeForCorrection } from "#server/intake/reports.ts";
+import { amend, askBack, decline, giveTo, joinTo, reopen, takeUp } from "#server/intake/triage.ts";
 import { addKind, deleteKind, saveKind } from "#server/kinds/commands.ts";
 import { setLimit } from "#server/load/commands.ts";
 import { chooseDefaults, sendAgain, tellingInput } from "#server/notices/choosing.ts";
@@ -76,6 +81,7 @@ import { discardCopy, saveCopy, startCopy, takeOver } from "#server/workflows/co
 import { putOnLine } from "#server/workflows/one-piece.ts";
 import type { Act } from "#server/write.ts";
 import { bulletin, editionAt, editionsOf, fill } from "../support/edition.ts";
+import { bulletinForm, inIntake, requested, saidOf } from "../support/intake.ts";
 import { accepted, begin, DAY, look, MORNING, paragraph, save, send, type World, whole } from "../support/world.ts";
 
 /**
@@ -113,6 +119,11 @@ const CHIEF = ["ilda"] as const;
 const EDITORS = ["ilda", "kai"] as const;
 /** Who may read and comment on Tobia's piece once it was sent. */
 const READERS = ["ilda", "tobia", "wim", "jorun", "petra", "lene", "gus", "kai", "guest"] as const;
+
+/** Who holds any role now: ideas are theirs. */
+const WORKS_HERE = EVERYBODY.slice(0, 11);
+/** Who judges what comes in, somewhere. */
+const JUDGES = ["ilda", "sefa", "dario"] as const;
 
 let count = 0;
 const fresh = (word: string) => `${word} ${++count}`;
@@ -251,6 +262,25 @@ async function inUse(world: World, at: number | null = null) {
   accepted(await adopted(world.act("ilda"), key, at));
   return key;
 }
+
+const noted = async (world: World) =>
+  inIntake(world, accepted(await noteIdea(world.act("wim"), { title: fresh("Idea"), words: "" })).id);
+async function reported(world: World) {
+  const { pieceId } = await ready(world);
+  accepted(await send(world, pieceId, "ilda", "release"));
+  return saidOf(world, pieceId);
+}
+/** A command on an idea of Wim's. */
+const onIdea = (
+  may: readonly Who[],
+  run: (act: Act, on: { itemId: string; revision: number }, world: World) => Promise<Result<unknown>>,
+): Try => ({
+  may,
+  set: async (world) => {
+    const on = await noted(world);
+    return { run: (act) => run(act, on, world) };
+  },
+});
 
 /** Who may do what: every command there is, tried as everybody. */
 export const COMMANDS: Record<string, Try> = {
@@ -946,10 +976,79 @@ export const COMMANDS: Record<string, Try> = {
       return { run: (act) => deleteWorkflow(act, key) };
     },
   },
+  saveForm: plain(CHIEF, (act, world) => saveForm(act, bulletinForm(world, fresh("Form")))),
+  agreeOn: plain(CHIEF, (act) => agreeOn(act, { settings: READY_INTAKE })),
+  noteIdea: plain(WORKS_HERE, (act) => noteIdea(act, { title: fresh("Idea"), words: "" })),
+  judgeIdea: onIdea(WORKS_HERE, (act, on) => judgeIdea(act, { ...on, answers: {}, note: "Yes." })),
+  outlineIdea: onIdea(WORKS_HERE, (act, on) => outlineIdea(act, { ...on, words: "More.", bundle: null })),
+  shortlist: onIdea(JUDGES, (act, on) => shortlist(act, { ...on, on: true })),
+  amend: onIdea(JUDGES, (act, on) => amend(act, { ...on, title: fresh("Called") })),
+  giveTo: onIdea(JUDGES, (act, on, world) => giveTo(act, { ...on, personId: world.id("wim") })),
+  decline: onIdea(JUDGES, (act, on) => decline(act, { ...on, reason: "Twice." })),
+  // Who takes something up begins a piece, and joins it to one they may see.
+  takeUp: onIdea(["ilda"], (act, on, world) =>
+    takeUp(act, {
+      ...on,
+      title: fresh("Taken"),
+      kindId: world.id("kind bulletin-item"),
+      sectionId: world.id("section bulletin"),
+      writerId: null,
+      brief: "",
+      publishAt: null,
+    }),
+  ),
+  reopen: {
+    may: JUDGES,
+    set: async (world) => {
+      const on = await noted(world);
+      accepted(await decline(world.act("ilda"), { ...on, reason: "Twice." }));
+      return { run: (act) => reopen(act, { ...on, revision: on.revision + 1 }) };
+    },
+  },
+  // To whoever may not see the piece it is not there.
+  joinTo: {
+    may: JUDGES,
+    set: async (world) => {
+      const on = await noted(world);
+      const { slug } = await begin(world, fresh("Joined"));
+      return { run: (act) => joinTo(act, { ...on, slug }) };
+    },
+  },
+  askBack: {
+    may: CHIEF,
+    set: async (world) => {
+      const on = await requested(world, fresh("Requested"));
+      return { run: (act) => askBack(act, { ...on, question: "When?" }) };
+    },
+  },
+  answerReport: {
+    may: CHIEF,
+    set: async (world) => {
+      const on = await reported(world);
+      return { run: (act) => answerReport(act, { ...on, words: "Thank you." }) };
+    },
+  },
+  takeForCorrection: {
+    may: CHIEF,
+    set: async (world) => {
+      const on = await reported(world);
+      return { run: (act) => takeForCorrection(act, on) };
+    },
+  },
 };
 
 /** Functions that take an act and are no command of a person, each with why it needs none of the above. */
 export const NO_COMMANDS: Record<string, string> = {
+  sendRequest: "for whoever has a form's address; see intake.test.ts",
+  openAsked: "opened by a link's secret; see intake.test.ts",
+  renewAsked: "for whoever has an old link; see intake.test.ts",
+  sendLink: "for whoever says an address; see intake.test.ts",
+  replyOwn: "a requester's own request; see intake.test.ts",
+  amendOwn: "a requester's own request; see intake.test.ts",
+  withdrawOwn: "a requester's own request; see intake.test.ts",
+  sendReport: "for every reader of a released piece; see intake.test.ts",
+  thankReaders: "the job's: thanks who pointed out what is corrected; see intake.test.ts",
+  judging: "the path of commands on what came in; they are above",
   keepFilter: "one's own list, kept under a name; what it shows is what one may see",
   dropFilter: "one's own list let go of, or a shared one by who runs the publication; see search.test.ts",
   leaveEdition: "the job's: decides at an edition's time whether it may go out; see editions.test.ts",
