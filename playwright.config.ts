@@ -12,7 +12,19 @@ const port = Number(process.env.PORT ?? 4399);
  * working morning and is moved on by the tests themselves; within a half one spec follows the other.
  */
 export const HALVES = {
-  reading: ["access", "adversity", "beginning", "door", "intake", "journey", "kinds", "screens", "slips", "telling", "windows"],
+  reading: [
+    "access",
+    "adversity",
+    "beginning",
+    "door",
+    "intake",
+    "journey",
+    "kinds",
+    "screens",
+    "slips",
+    "telling",
+    "windows",
+  ],
   working: [
     "administering",
     "arranging",

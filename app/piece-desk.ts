@@ -30,6 +30,7 @@ import { decipher } from "#server/people/secrets.ts";
 import { tickInput, tickPoint } from "#server/pieces/checklist.ts";
 import { handBack, handBackInput, takeCommission, takeInput } from "#server/pieces/commission.ts";
 import { deleteInput, deletePiece } from "#server/pieces/deleting.ts";
+import { keepModel, keepModelInput, originsOf } from "#server/pieces/origins.ts";
 import { piecePage } from "#server/pieces/page.ts";
 import { placeChoices, placeInput, placePiece, previewPlace } from "#server/pieces/placing.ts";
 import { nextOnTurn } from "#server/pieces/turn.ts";
@@ -86,7 +87,7 @@ export async function deskOf({ context, request, params }: Asked) {
   const shown = { fields: kind.fields, content };
   const place = { sectionId: words.get("section"), kindId: words.get("kind"), authorId: words.get("author") };
   const there = z.object({ sectionId: z.uuid(), kindId: z.uuid(), authorId: z.uuid() }).safeParse(place);
-  const [next, lines, places, placed, guests, fileProblems, editions, brought] = await Promise.all([
+  const [next, lines, places, placed, guests, fileProblems, editions, brought, origins] = await Promise.all([
     nextOnTurn(context.db, viewer, params.slug),
     configure && asked("line") ? lineChoices(context.db) : [],
     page.routing && asked("place") ? placeChoices(context.db, viewer, page.row.id) : null,
@@ -95,6 +96,7 @@ export async function deskOf({ context, request, params }: Asked) {
     problemsOfFiles(context.files, page.files, shown, false),
     page.through.fills && asked("through") ? openEditions(context.db, viewer) : [],
     broughtTo(context.db, viewer, page.row.id),
+    originsOf(context.db, viewer, page.row.id),
   ]);
   return {
     ...page,
@@ -109,6 +111,7 @@ export async function deskOf({ context, request, params }: Asked) {
     fileProblems,
     openEditions: editions,
     brought,
+    origins,
   };
 }
 
@@ -127,6 +130,7 @@ function formsOf({ zone }: Viewer): Record<string, PageForm> {
   return {
     send: form(sendInput.extend(dates), sendPiece, true),
     decide: form(decideInput.extend({ dueAt: moment(zone) }), decide, true),
+    "keep-model": form(keepModelInput, keepModel, true),
     recall: form(recallInput, recallPiece, true),
     override: form(overrideInput, overrideStep, true),
     comment: form(remarkInput, remark),

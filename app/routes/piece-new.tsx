@@ -10,14 +10,31 @@ import { encipher } from "#server/people/secrets.ts";
 import { beginnings, linesAhead } from "#server/pieces/beginning.ts";
 import { createPiece } from "#server/pieces/commands.ts";
 import { BRIEF_MOST, writersFor } from "#server/pieces/commission.ts";
+import { modelTexts, sourceOf } from "#server/pieces/origins.ts";
 import type { Route } from "./+types/piece-new.ts";
 
 const MOST_FILES = 20;
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requireViewer(context, request);
-  const [ahead, writers] = await Promise.all([linesAhead(context.db, viewer), writersFor(context.db, viewer)]);
-  return { ...beginnings(viewer), ...ahead, writers, formKey: v7() };
+  const from = new URL(request.url).searchParams.get("from");
+  const [ahead, writers, models, source] = await Promise.all([
+    linesAhead(context.db, viewer),
+    writersFor(context.db, viewer),
+    modelTexts(context.db),
+    from === null ? null : sourceOf(context.db, viewer, from.slice(0, 120)),
+  ]);
+  const begins = beginnings(viewer);
+  return {
+    ...begins,
+    ...ahead,
+    writers,
+    models: models
+      .filter((one) => begins.kinds.some((kind) => kind.id === one.kindId))
+      .map(({ id, kindId, name }) => ({ id, kindId, name })),
+    source,
+    formKey: v7(),
+  };
 }
 
 const schema = z.object({
@@ -27,6 +44,8 @@ const schema = z.object({
   title: z.string().trim(),
   publishAt: z.string().max(40).default(""),
   writerId: z.union([z.literal("").transform(() => null), z.uuid()]).default(null),
+  modelId: z.union([z.literal("").transform(() => null), z.uuid()]).default(null),
+  from: z.string().max(120).default(""),
   brief: z.string().trim().max(BRIEF_MOST, `At most ${BRIEF_MOST} characters fit.`).default(""),
   private: z.literal("yes").optional(),
   files: z.array(z.instanceof(File)).default([]),
@@ -59,6 +78,7 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
         title,
         private: values.private === "yes",
         publishAt: wish.data,
+        from: values.from ? { slug: values.from } : values.modelId ? { modelId: values.modelId } : null,
         commission: values.writerId ? { writerId: values.writerId, brief: values.brief } : null,
         ...(more ? { fields: more.fields, files: more.files } : {}),
       }),

@@ -13,8 +13,18 @@ export const pieceCreated = event("piece.created", {
     workflow: z.string(),
     hash: z.string(),
     private: z.boolean(),
+    /** What it was begun from, where it was from something. */ from: z.string().optional(),
   }),
-  says: ({ section }) => `began it in ${section}`,
+  says: ({ section, from }) => `began it in ${section}${from ? `, from “${from}”` : ""}`,
+});
+
+export const modelKept = event("model.kept", {
+  payload: z.object({ name: z.string() }),
+  says: ({ name }) => `keeps it as the model text “${name}”`,
+});
+export const modelDropped = event("model.dropped", {
+  payload: z.object({ name: z.string() }),
+  says: ({ name }) => `did away with the model text “${name}”`,
 });
 
 /** How a review ended, for whoever hears that the piece moved on. */
@@ -87,6 +97,10 @@ export const pieceReleased = event("piece.released", {
       says: ({ title, payload }) =>
         payload.through ? `“${title}” left through ${payload.through}` : `“${title}” is live`,
     },
+    derived: {
+      asks: "look",
+      says: ({ title, params }) => `“${title}” is out anew: your “${params.derived}” was begun from it`,
+    },
   },
 });
 
@@ -97,6 +111,11 @@ export const pieceWithdrawn = event("piece.withdrawn", {
     author: {
       asks: "look",
       says: ({ actor, title }) => `${actor ?? "Elenco"} took “${title}” away from readers`,
+      note: ({ payload }) => payload.note,
+    },
+    derived: {
+      asks: "look",
+      says: ({ title, params }) => `“${title}” was taken from readers: your “${params.derived}” was begun from it`,
       note: ({ payload }) => payload.note,
     },
   },

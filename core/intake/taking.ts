@@ -1,3 +1,4 @@
+import { across } from "../text/across.ts";
 import { type Content, type Field, isManuscript } from "../text/fields.ts";
 import { sayValue } from "../text/values.ts";
 import { answersOf } from "./form.ts";
@@ -14,15 +15,11 @@ export function takeOver(
   content: Content,
   kind: readonly Field[],
 ): { fields: Content["fields"]; brief: string } {
-  const fits = (field: Field) => kind.some(({ key, type }) => key === field.key && type === field.type);
-  const filled = asked.filter(({ key }) => content.fields[key] !== undefined);
-  const fields = Object.fromEntries(filled.filter(fits).map(({ key }) => [key, content.fields[key] as never]));
+  const { fields, left } = across(asked, content, kind);
   const words = answersOf(asked, content);
-  const lines = filled
-    .filter((field) => !fits(field))
-    .map((field) => {
-      const said = isManuscript(content.fields[field.key]) ? `\n${words[field.key]}` : ` ${sayValue(field, content)}`;
-      return `${field.name}:${said}`;
-    });
+  const lines = left.map((field) => {
+    const said = isManuscript(content.fields[field.key]) ? `\n${words[field.key]}` : ` ${sayValue(field, content)}`;
+    return `${field.name}:${said}`;
+  });
   return { fields, brief: lines.join("\n") };
 }

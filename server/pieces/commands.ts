@@ -23,6 +23,7 @@ import { asRefusal } from "../text/commands.ts";
 import { versionRow } from "../text/versions.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { type Commission, layCommission, writerFor } from "./commission.ts";
+import { type From, layOrigin, originFor } from "./origins.ts";
 
 /** A piece somebody begins. */
 export interface NewPiece {
@@ -34,6 +35,8 @@ export interface NewPiece {
   publishAt?: number | null;
   /** Whom it is for, where somebody else is to write it. */
   commission?: Commission | null;
+  /** What it begins from: a model text, or another piece. */
+  from?: From | null;
   /** Values of fields, where the piece starts from a file. */
   fields?: Content["fields"];
   /** Files that came along with it. */
@@ -63,10 +66,15 @@ export async function layPiece(change: Change, wanted: NewPiece): Promise<Result
   if (!writer.ok) return writer;
   const applied = await workflowFor(change, places, wanted.sectionId, kindRow.id);
   if (!applied.ok) return applied;
+  const origin = wanted.from ? await originFor(change, places, wanted.from, kindRow) : accept(null);
+  if (!origin.ok) return origin;
   const blank = Object.fromEntries(
     kindRow.fields.filter((field) => field.type === "manuscript").map((field) => [field.key, emptyManuscript()]),
   );
-  const read = readContent(kindRow.fields, { title: wanted.title, fields: { ...blank, ...wanted.fields } });
+  const read = readContent(kindRow.fields, {
+    title: wanted.title,
+    fields: { ...blank, ...origin.value?.fields, ...wanted.fields },
+  });
   if ("problems" in read) return refuse(asRefusal(read.problems));
 
   const { publishAt = null } = wanted;
@@ -114,6 +122,7 @@ export async function layPiece(change: Change, wanted: NewPiece): Promise<Result
     note: "",
   });
   const begun = [{ row: { id }, arrival: { viewers: begins.viewers, checklist: begins.checklist, assigned: [] } }];
+  if (origin.value) await layOrigin(change, id, origin.value);
   await replaceViewers(change, begun);
   await replaceChecklists(change, begun);
   for (const file of wanted.files ?? []) await attach(change, id, file);
@@ -128,6 +137,7 @@ export async function layPiece(change: Change, wanted: NewPiece): Promise<Result
       workflow: document.key,
       hash: first.hash,
       private: wanted.private,
+      ...(origin.value && { from: origin.value.name }),
     },
     { pieceId: id, subjectId: first.id },
   );

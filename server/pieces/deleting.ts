@@ -16,6 +16,7 @@ import {
   intakeItem,
   ledger,
   ledgerTail,
+  modelText,
   notice,
   outbox,
   person,
@@ -144,6 +145,7 @@ async function emptyWords({ tx }: Change, pieceId: string): Promise<void> {
   await tx.update(stay).set({ note: "" }).where(eq(stay.pieceId, pieceId));
   await tx.update(guestLink).set({ label: ERASED }).where(eq(guestLink.pieceId, pieceId));
   await tx.delete(commission).where(eq(commission.pieceId, pieceId));
+  await tx.delete(modelText).where(eq(modelText.pieceId, pieceId));
   await tx.update(intakeItem).set({ title: ERASED, words: "", quote: null }).where(eq(intakeItem.aboutId, pieceId));
   await tx.delete(comment).where(eq(comment.pieceId, pieceId));
   await tx.delete(thread).where(eq(thread.pieceId, pieceId));

@@ -1,12 +1,13 @@
 import { and, eq, inArray, isNull, sql } from "drizzle-orm";
 import { pieceReleased, pieceWithdrawn } from "#core/events/pieces.ts";
 import { SITE } from "#core/release/channel.ts";
+import { groupBy } from "#core/words/group.ts";
 import { insertAll } from "../db/insert.ts";
 import { newId } from "../db/schema/columns.ts";
-import { intakeItem, piece, released } from "../db/schema/index.ts";
+import { intakeItem, piece, pieceOrigin, released } from "../db/schema/index.ts";
 import type { PieceFacts } from "../piece/facts.ts";
 import { schedule } from "../tasks/schedule.ts";
-import type { Change } from "../write.ts";
+import type { Change, Recipient } from "../write.ts";
 import type { Channel } from "./channels.ts";
 import { scheduleEnds } from "./ends.ts";
 import { endPlans } from "./plans.ts";
@@ -57,14 +58,40 @@ export async function publish(
       .where(inArray(piece.id, ids));
   await endPlans(first.change, ids, "it is live", through);
   if (through === SITE) await thankLater(first.change, ids);
+  // What readers saw before is corrected: that concerns what was begun from it.
+  const derived = await begunFrom(
+    first.change,
+    all.flatMap(({ facts }) => (facts.piece.liveVersionId === null ? [] : [facts.piece.id])),
+  );
   for (const { change, facts } of all) {
     const { piece: row, version } = facts;
     change.happened(
       pieceReleased,
       { version: version.number, hash: version.hash, ...(through !== SITE && { through: name }) },
-      { pieceId: row.id, subjectId: version.id, before: { live: row.liveVersionId }, tell: { author: [row.authorId] } },
+      {
+        pieceId: row.id,
+        subjectId: version.id,
+        before: { live: row.liveVersionId },
+        tell: { author: [row.authorId], derived: derived.get(row.id) ?? [] },
+      },
     );
   }
+}
+
+/** Whose pieces were begun from some, by these, and what theirs are called. */
+async function begunFrom({ tx }: Change, ids: readonly string[]): Promise<Map<string, Recipient[]>> {
+  if (ids.length === 0) return new Map();
+  const rows = await tx
+    .select({ fromId: pieceOrigin.fromId, to: piece.authorId, title: piece.title })
+    .from(pieceOrigin)
+    .innerJoin(piece, eq(piece.id, pieceOrigin.pieceId))
+    .where(and(inArray(pieceOrigin.fromId, [...ids]), isNull(piece.deletedAt)));
+  return new Map(
+    [...groupBy(rows, (row) => row.fromId ?? "")].map(([id, some]) => [
+      id,
+      some.map(({ to, title }) => ({ to, params: { derived: title } })),
+    ]),
+  );
 }
 
 /** Whoever pointed out what is corrected now is thanked for it. */
@@ -103,6 +130,10 @@ export async function withdraw(
   change.happened(
     pieceWithdrawn,
     { version: version.number, note: said.note, notice: said.notice },
-    { pieceId: row.id, subjectId: row.liveVersionId, tell: { author: [row.authorId] } },
+    {
+      pieceId: row.id,
+      subjectId: row.liveVersionId,
+      tell: { author: [row.authorId], derived: (await begunFrom(change, [row.id])).get(row.id) ?? [] },
+    },
   );
 }

@@ -14,6 +14,7 @@ import {
   chatChannel,
   checklistPoint,
   comment,
+  modelText,
   outbox,
   person,
   personGroup,
@@ -57,6 +58,7 @@ import { tickPoint } from "#server/pieces/checklist.ts";
 import { createPiece } from "#server/pieces/commands.ts";
 import { handBack, takeCommission } from "#server/pieces/commission.ts";
 import { deletePiece, erasePiece, restorePiece } from "#server/pieces/deleting.ts";
+import { dropModel, keepModel } from "#server/pieces/origins.ts";
 import { placePiece } from "#server/pieces/placing.ts";
 import { pointOut } from "#server/pieces/pointing.ts";
 import { changePublication, publicationSettings } from "#server/publication/commands.ts";
@@ -978,6 +980,22 @@ export const COMMANDS: Record<string, Try> = {
   },
   saveForm: plain(CHIEF, (act, world) => saveForm(act, bulletinForm(world, fresh("Form")))),
   agreeOn: plain(CHIEF, (act) => agreeOn(act, { settings: READY_INTAKE })),
+  keepModel: {
+    may: CHIEF,
+    set: async (world) => {
+      const pieceId = await draft(world);
+      return { pieceId, run: (act) => keepModel(act, { pieceId, name: fresh("Model") }) };
+    },
+  },
+  dropModel: {
+    may: CHIEF,
+    set: async (world) => {
+      const name = fresh("Model");
+      accepted(await keepModel(world.act("ilda"), { pieceId: await draft(world), name }));
+      const [row] = await world.db.select().from(modelText).where(eq(modelText.name, name));
+      return { run: (act) => dropModel(act, { modelId: row?.id ?? "" }) };
+    },
+  },
   noteIdea: plain(WORKS_HERE, (act) => noteIdea(act, { title: fresh("Idea"), words: "" })),
   judgeIdea: onIdea(WORKS_HERE, (act, on) => judgeIdea(act, { ...on, answers: {}, note: "Yes." })),
   outlineIdea: onIdea(WORKS_HERE, (act, on) => outlineIdea(act, { ...on, words: "More.", bundle: null })),

@@ -2,7 +2,7 @@ import { Link, useSearchParams } from "react-router";
 import { useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { PickField } from "#app/ui/combobox.tsx";
-import { Hidden, TextArea } from "#app/ui/field.tsx";
+import { Hidden, TextArea, TextField } from "#app/ui/field.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { Option, OptionGroup, SelectField } from "#app/ui/select.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
@@ -36,6 +36,12 @@ export function Further({ page }: Pick<PanelProps, "page">) {
       "Take it away from readers",
       "Out of lists and feeds, with a notice in its place.",
     ],
+    page.live !== null && [
+      `/pieces/new?from=${page.row.slug}`,
+      "Begin another from it",
+      "Another kind, channel or length, with its words; each leads to the other.",
+    ],
+    page.routing && ["model", "Keep it as a model text", "Others of its kind may begin from its words."],
     page.abandonable && ["abandon", "Give the revision up", "Readers go on seeing what they see."],
     page.deletable && ["delete", "Delete it", "Hidden from everybody; it can be brought back."],
   ].filter((line) => Array.isArray(line)) as [string, string, string][];
@@ -45,7 +51,7 @@ export function Further({ page }: Pick<PanelProps, "page">) {
       <ul className="text-13">
         {lines.map(([key, name, about]) => (
           <li key={key} className="border-b border-rule py-1.5">
-            <Link to={`${to}${key}`} className="font-semibold text-blue">
+            <Link to={key.startsWith("/") ? key : `${to}${key}`} className="font-semibold text-blue">
               {name}
             </Link>
             <p className="text-rail">{about}</p>
@@ -53,6 +59,25 @@ export function Further({ page }: Pick<PanelProps, "page">) {
         ))}
       </ul>
     </Panelled>
+  );
+}
+
+/** Keeps what it holds as a text others of its kind may begin from. */
+export function KeepingModel({ page, answer }: PanelProps) {
+  const busy = useBusy("keep-model");
+  return (
+    <Framed title="Keep it as a model text" intent="keep-model" page={page} answer={answer}>
+      <TextField
+        label="What is it called"
+        name="name"
+        required
+        maxLength={80}
+        hint="Of one name the later one stays. Its title is left out."
+      />
+      <Button look="go" busy={busy}>
+        Keep it
+      </Button>
+    </Framed>
   );
 }
 

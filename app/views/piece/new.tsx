@@ -1,10 +1,10 @@
 import { useState } from "react";
 import { Form, Link, useNavigation, useSearchParams } from "react-router";
-import { Button } from "#app/ui/button.tsx";
+import { Button, TextLink } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
 import { Checkbox, Hidden, TextArea, TextField } from "#app/ui/field.tsx";
 import { FileDrop } from "#app/ui/file-drop.tsx";
-import { Message } from "#app/ui/message.tsx";
+import { Hint, Message } from "#app/ui/message.tsx";
 import { Page, Part } from "#app/ui/page.tsx";
 import { Option, SelectField } from "#app/ui/select.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
@@ -18,15 +18,16 @@ const SENT_BYTES = 24_000_000;
 /** Begins a piece, from nothing or from files. */
 export function NewPieceView({ loaderData, actionData: answer }: Route.ComponentProps) {
   const actionData = useLastAnswer(answer);
-  const { kinds, sections, lines, of, writers, formKey } = loaderData;
+  const { kinds, sections, lines, of, writers, models, source, formKey } = loaderData;
   const [words] = useSearchParams();
-  const [title, setTitle] = useState("");
+  const [title, setTitle] = useState(source ? source.title : "");
   const [kindId, setKindId] = useState(words.get("kind") ?? (kinds.length === 1 ? kinds[0]?.id : "") ?? "");
   const [sectionId, setSectionId] = useState(sections.length === 1 ? (sections[0]?.id ?? "") : "");
   const [wish, setWish] = useState("");
   const [writerId, setWriterId] = useState("");
   const line = lines[of[`${kindId} ${sectionId}`] ?? ""];
   const chosen = kinds.find((kind) => kind.id === kindId);
+  const ready = source ? [] : models.filter((one) => one.kindId === kindId);
   const [excess, setTooMuch] = useState("");
   const busy = useNavigation().state === "submitting";
   const fields = actionData?.fields ?? {};
@@ -40,9 +41,10 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
       <div className="mt-5 grid items-start gap-x-14 gap-y-8 lg:grid-cols-[minmax(0,480px)_minmax(0,1fr)]">
         <Form method="post" encType="multipart/form-data" className="space-y-4">
           <Hidden name="formKey" value={formKey} />
-          {refused && !["kindId", "sectionId", "title", "publishAt", "writerId"].includes(refused.field ?? "") && (
-            <Message more={refused.missing}>{refused.sentence}</Message>
-          )}
+          {refused &&
+            !["kindId", "sectionId", "title", "publishAt", "writerId", "modelId"].includes(refused.field ?? "") && (
+              <Message more={refused.missing}>{refused.sentence}</Message>
+            )}
           <div className="grid gap-4 sm:grid-cols-2">
             <SelectField label="Kind" name="kindId" value={kindId} onChoose={setKindId} error={error("kindId")}>
               <Option value="">Choose</Option>
@@ -86,6 +88,28 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
             onChange={setWish}
             error={error("publishAt")}
           />
+          {source && (
+            <>
+              <Hidden name="from" value={source.slug} />
+              <Hint>
+                It begins with the words of{" "}
+                <TextLink to={`/pieces/${source.slug}`} className="wrap-anywhere">
+                  {source.title}
+                </TextLink>
+                , as far as its kind has room for them; each then leads to the other.
+              </Hint>
+            </>
+          )}
+          {ready.length > 0 && (
+            <SelectField key={kindId} label="Begin from" name="modelId" error={error("modelId")}>
+              <Option value="">an empty page</Option>
+              {ready.map(({ id, name }) => (
+                <Option key={id} value={id}>
+                  {name}
+                </Option>
+              ))}
+            </SelectField>
+          )}
           <FileDrop
             label="Start from files"
             name="files[]"

@@ -2,6 +2,7 @@ import type { FieldProblem } from "#core/text/fields.ts";
 import type { openEditions } from "#server/editions/queries.ts";
 import type { Guest } from "#server/guests/queries.ts";
 import type { broughtTo } from "#server/intake/queries.ts";
+import type { originsOf } from "#server/pieces/origins.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
 import type { PlacePreview, placeChoices } from "#server/pieces/placing.ts";
 import type { nextOnTurn } from "#server/pieces/turn.ts";
@@ -11,6 +12,8 @@ import type { LineChoice } from "#server/workflows/one-piece.ts";
 export type PiecePage = PiecePageData & {
   /** What came in and became of it, or is said of it. */
   brought: Awaited<ReturnType<typeof broughtTo>>;
+  /** What it was begun from, and what was begun from it. */
+  origins: Awaited<ReturnType<typeof originsOf>>;
   formKey: string;
   /** What a file it was just begun from had that has no form here. */
   imported: string | null;

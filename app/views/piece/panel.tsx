@@ -5,6 +5,7 @@ import {
   Deleting,
   Further,
   HandingOn,
+  KeepingModel,
   OnAnotherLine,
   Overriding,
   Recalling,
@@ -33,6 +34,7 @@ function panelFor(doing: string, props: PanelProps) {
   if (doing === "decide" && page.decision) return <Deciding {...props} />;
   if (doing === "plan" && page.schedulable) return <Planning {...props} />;
   if (doing === "more") return <Further page={page} />;
+  if (doing === "model" && page.routing) return <KeepingModel {...props} />;
   if (doing === "recall" && page.recall) return <Recalling {...props} />;
   if (doing === "hand" && page.hands) return <HandingOn {...props} />;
   if (doing === "opinion" && page.commentable) return <AskingOpinion {...props} />;

@@ -1,3 +1,4 @@
+import type { ReactNode } from "react";
 import { useNavigation } from "react-router";
 import { type FormAnswer, fieldErrors } from "#app/form-answer.ts";
 import { Button } from "#app/ui/button.tsx";
@@ -9,7 +10,16 @@ import type { KindRow } from "#server/kinds/commands.ts";
 import { FieldRows } from "./field-rows.tsx";
 
 /** A kind's fields in their order, each with its guidance and limits. */
-export function KindForm({ kind, answer }: { kind: KindRow; answer: FormAnswer | null }) {
+export function KindForm({
+  kind,
+  answer,
+  children,
+}: {
+  kind: KindRow;
+  answer: FormAnswer | null;
+  /** What else belongs to the kind. */
+  children: ReactNode;
+}) {
   const busy = useNavigation().state === "submitting";
   const errors = fieldErrors(answer, "save");
   return (
@@ -32,6 +42,7 @@ export function KindForm({ kind, answer }: { kind: KindRow; answer: FormAnswer |
           )}
         </div>
       </ActForm>
+      {children}
       {kind.pieces === 0 && (
         <ActForm intent="delete" answer={answer} className="mt-6">
           <Button look="quiet" name="key" value={kind.key} className="-ml-3">

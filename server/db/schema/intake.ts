@@ -1,4 +1,4 @@
-import { boolean, index, int, mysqlTable, primaryKey, text, varchar } from "drizzle-orm/mysql-core";
+import { boolean, index, int, mysqlTable, primaryKey, text, unique, varchar } from "drizzle-orm/mysql-core";
 import type { OpenTo } from "#core/intake/form.ts";
 import type { Sort, Standing } from "#core/intake/item.ts";
 import type { Content, Field } from "#core/text/fields.ts";
@@ -152,4 +152,37 @@ export const ideaJudgement = mysqlTable(
     at: instant("at").notNull(),
   },
   (table) => [primaryKey({ columns: [table.itemId, table.personId] })],
+);
+
+/** A text pieces of a kind may begin from. */
+export const modelText = mysqlTable(
+  "model_text",
+  {
+    id: uuid("id").primaryKey(),
+    kindId: uuid("kind_id")
+      .notNull()
+      .references(() => kind.id),
+    name: varchar("name", { length: 80 }).notNull(),
+    content: json("content").$type<Content>().notNull(),
+    /** The piece it was made of; null where that is no more. */
+    pieceId: uuid("piece_id").references(() => piece.id),
+    byId: uuid("by_id")
+      .notNull()
+      .references(() => person.id),
+    at: instant("at").notNull(),
+  },
+  (table) => [unique("model_text_name").on(table.kindId, table.name)],
+);
+
+/** What a piece was begun from: a model text, or another piece. */
+export const pieceOrigin = mysqlTable(
+  "piece_origin",
+  {
+    pieceId: uuid("piece_id")
+      .primaryKey()
+      .references(() => piece.id, { onDelete: "cascade" }),
+    fromId: uuid("from_id").references(() => piece.id),
+    modelId: uuid("model_id").references(() => modelText.id, { onDelete: "set null" }),
+  },
+  (table) => [index("piece_origin_from").on(table.fromId), index("piece_origin_model").on(table.modelId)],
 );
