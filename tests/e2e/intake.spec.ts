@@ -4,9 +4,8 @@ import { choose, newPage, signIn } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
-/** A browser without an account, and without script where a page must do without. */
-const outsider = async (browser: Browser, javaScriptEnabled = true) =>
-  newPage(await browser.newContext({ javaScriptEnabled }));
+/** A browser without an account. */
+const outsider = async (browser: Browser) => newPage(await browser.newContext());
 
 /** The text of the mail to an address that says something. */
 async function mailTo(page: Page, to: string, says: string): Promise<string> {
@@ -177,7 +176,7 @@ test("several things are declined with one reason, each told; what somebody else
 test("a reader says without script that something is not right; it is given to somebody and answered by mail", async ({
   browser,
 }) => {
-  const reader = await outsider(browser, false);
+  const reader = await (await browser.newContext({ javaScriptEnabled: false })).newPage();
   await reader.goto("/read");
   await reader.locator("h2 a").first().click();
   const title = (await reader.locator("article h1").textContent()) ?? "";
