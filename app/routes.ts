@@ -101,6 +101,7 @@ export default [
     route("post.json", "routes/standin-post-json.ts"),
     route("chat", "routes/standin-chat.tsx"),
     route("chat.json", "routes/standin-chat-json.ts"),
+    route("calls", "routes/standin-calls.ts"),
     route("clock", "routes/standin-clock.tsx"),
     route("surface", "routes/standin-surface.tsx"),
   ]),

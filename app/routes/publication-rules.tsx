@@ -5,6 +5,7 @@ import { broughtIn } from "#app/rules-file.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { RulesView } from "#app/views/publication/rules.tsx";
 import { checkRules } from "#core/rules/check.ts";
+import { callSecret, callsOf } from "#server/rules/calls.ts";
 import { deleteRule, ofRule, ruleInput, saveRule, switchInput, switchRule } from "#server/rules/commands.ts";
 import { ruleChoices } from "#server/rules/names.ts";
 import { actedBy, actsOf, tried } from "#server/rules/page.ts";
@@ -25,15 +26,23 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   const chosen = rules.find((one) => one.key === key) ?? null;
   // An address without a name is for a new one.
   if (key && !chosen) throw notFound();
-  const [acted, trial] = chosen
-    ? await Promise.all([actedBy(db, viewer, chosen.id), words.has("try") ? tried(db, viewer, chosen) : null])
-    : [[], null];
+  const [acted, trial, calls] = chosen
+    ? await Promise.all([
+        actedBy(db, viewer, chosen.id),
+        words.has("try") ? tried(db, viewer, chosen) : null,
+        callsOf(db, viewer, chosen.id),
+      ])
+    : [[], null, []];
+  const called = chosen?.then.some((action) => action.do === "call") === true;
   return {
     rules: rules.map((one) => ({ ...one, acts: acts.get(one.id) ?? null })),
     chosen,
     isNew: key === "",
     acted,
     trial,
+    calls,
+    /** What its calls are signed with; null for a rule that makes none. */
+    callSecret: called && chosen ? callSecret(chosen.id) : null,
     choices,
     findings: checkRules(rules, known),
     known: {

@@ -47,3 +47,16 @@ export const ruleTold = event("rule.told", {
   says: ({ name, text }) => `told by the rule “${name}”: ${text}`,
   tells: { told: { asks: "look", says: ({ payload }) => payload.text } },
 });
+
+/** An outside service a rule calls took it not, however often it was asked. */
+export const callFailed = event("call.failed", {
+  payload: z.object({ name: z.string(), url: z.string(), answer: z.string() }),
+  says: ({ name, url }) => `called ${url} for the rule “${name}” in vain`,
+  tells: {
+    maker: {
+      asks: "mending",
+      says: ({ payload, title }) => `Your rule “${payload.name}” called ${payload.url} for “${title}” in vain`,
+      note: ({ payload }) => payload.answer,
+    },
+  },
+});

@@ -5,6 +5,7 @@ import type { TaskKind } from "../tasks/schedule.ts";
 import { absences, access, guests } from "./access.ts";
 import { adoptions } from "./adoptions.ts";
 import { bundles } from "./bundles.ts";
+import { calls } from "./calls.ts";
 import { claimDue, finish, letRest, putOff, type Task } from "./claim.ts";
 import { editions, editionsAhead } from "./editions.ts";
 import { endings, endingsSoon } from "./endings.ts";
@@ -37,6 +38,7 @@ const JOBS: Record<TaskKind, Job> = {
   rules,
   "rule-again": rulesAgain,
   thanks,
+  call: calls,
 };
 const AFTER_ERROR = 2_000;
 

@@ -1,8 +1,9 @@
 import { and, eq, sql } from "drizzle-orm";
 import { createTransport, type Transporter } from "nodemailer";
 import { outbox } from "../db/schema/index.ts";
-import { sayInChat, TurnedAway } from "../notices/chat.ts";
+import { sayInChat } from "../notices/chat.ts";
 import { asHtml, channelWords, messageWords, type Words } from "../notices/messages.ts";
+import { TurnedAway } from "../outside/send.ts";
 import { renew } from "./claim.ts";
 import type { Job, Worker } from "./job.ts";
 

@@ -17,12 +17,13 @@ import { administering } from "../access/administer.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import { outbox, person, piece, publication } from "../db/schema/index.ts";
+import { whyNotAddress } from "../outside/send.ts";
 import { decipher, encipher } from "../people/secrets.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { schedule } from "../tasks/schedule.ts";
 import type { Viewer } from "../viewer.ts";
 import { type Act, write } from "../write.ts";
-import { standInChannel, whyNotAddress } from "./chat.ts";
+import { standInChannel } from "./chat.ts";
 
 const how = z.enum(["", ...HOWS]).default("");
 const time = z.string().trim().max(5).default("");

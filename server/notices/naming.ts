@@ -8,10 +8,11 @@ import { administering } from "../access/administer.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { chatChannel, outbox, workflow } from "../db/schema/index.ts";
+import { whyNotAddress } from "../outside/send.ts";
 import { decipher, encipher } from "../people/secrets.ts";
 import { loadPlaces, type Places } from "../sections/places.ts";
 import type { Act } from "../write.ts";
-import { standInChannel, whyNotAddress } from "./chat.ts";
+import { standInChannel } from "./chat.ts";
 
 /** So many channels hear of sections and workflows. */
 const MOST = 50;

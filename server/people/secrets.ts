@@ -22,5 +22,12 @@ export function decipher(stored: string): string {
   return Buffer.concat([reader.update(bytes.subarray(28)), reader.final()]).toString("utf8");
 }
 
+/** A secret the installation can always make anew, for somebody outside to know it by. @param what whom it is shared with */
+export const sharedSecret = (what: string) => createHmac("sha256", cipherKey()).update(`shared ${what}`).digest("hex");
+
+/** What proves to who shares a secret that something was sent by us, and when: HMAC-SHA-256 over `timestamp.body`, hex. */
+export const signed = (secret: string, timestamp: string, body: string) =>
+  createHmac("sha256", secret).update(`${timestamp}.${body}`).digest("hex");
+
 const installationKey = () => process.env.SESSION_SECRET ?? "";
 const cipherKey = () => Buffer.from(hkdfSync("sha256", installationKey(), "", "elenco second factor", 32));

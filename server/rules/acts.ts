@@ -25,11 +25,12 @@ import { loadPlaces } from "../sections/places.ts";
 import { keepText } from "../text/commands.ts";
 import { openText } from "../text/open.ts";
 import { type Act, write } from "../write.ts";
+import { layCall } from "./calls.ts";
 
 /** What a rule is at when it does something: in whose name, to which piece. */
 interface At {
   act: Act;
-  rule: Pick<Rule, "name">;
+  rule: Pick<Rule, "key" | "name" | "when"> & { id: string };
   pieceId: string;
 }
 
@@ -68,7 +69,7 @@ export async function carryOut(at: At, action: Action): Promise<Result<unknown>>
     case "assign":
       return give(at, action.to);
     case "call":
-      return refuse({ code: "call", sentence: "Calling an outside service is not possible yet." });
+      return layCall(act, rule, pieceId, action.url);
   }
 }
 

@@ -9,8 +9,10 @@ import { type Administering, administering } from "../access/administer.ts";
 import type { Transaction } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { ledgerTail, rule } from "../db/schema/index.ts";
+import { whyNotAddress } from "../outside/send.ts";
 import { inJson } from "../piece/input.ts";
 import type { Act } from "../write.ts";
+import { standInService } from "./calls.ts";
 import { knownHere, loadRules } from "./rows.ts";
 
 /** So many rules a publication has. */
@@ -20,12 +22,7 @@ const MOST = 200;
 export const ruleInput = z.object({
   id: z.union([z.literal("").transform(() => null), z.uuid()]).default(null),
   revision: z.coerce.number().int().default(0),
-  rule: inJson(
-    ruleSchema.omit({ key: true }).refine((one) => one.then.every((action) => action.do !== "call"), {
-      path: ["then"],
-      message: "Calling an outside service is not possible yet.",
-    }),
-  ),
+  rule: inJson(ruleSchema.omit({ key: true })),
 });
 
 const STALE: Refusal = { code: "stale", sentence: "Somebody changed this rule meanwhile. Look at it as it is now." };
@@ -41,7 +38,7 @@ export function saveRule(act: Act, wanted: z.output<typeof ruleInput>): Promise<
       return refuse({ code: "full", sentence: `There are ${MOST} rules already. Do away with one first.` });
     const key = row?.key ?? freeKey(wanted.rule.name, known, "rule");
     const next: Rule = { ...wanted.rule, key };
-    const amiss = next.on ? await faultsWith(change, known, next) : null;
+    const amiss = whyNotCalled(act, next) ?? (next.on ? await faultsWith(change, known, next) : null);
     if (amiss) return refuse(amiss);
     const { name, on, when: hears, if: asks, then: does } = next;
     const since = await endOfLedger(tx);
@@ -74,7 +71,7 @@ export function switchRule(act: Act, { id, on }: z.output<typeof switchInput>): 
     const known = await locked(change);
     const row = known.find((one) => one.id === id);
     if (!row) return refuse(GONE);
-    const amiss = on ? await faultsWith(change, known, { ...row, on }) : null;
+    const amiss = on ? (whyNotCalled(act, row) ?? (await faultsWith(change, known, { ...row, on }))) : null;
     if (amiss) return refuse(amiss);
     const makerId = on ? change.actor.id : row.makerId;
     await change.tx
@@ -113,9 +110,6 @@ export function bringInRules(act: Act, document: z.output<typeof rulesSchema>): 
     const known = await locked(change);
     if (known.length + document.rules.length > MOST)
       return refuse({ code: "full", sentence: `With these there would be more than ${MOST} rules.` });
-    const calls = document.rules.find((one) => one.then.some((action) => action.do === "call"));
-    if (calls)
-      return refuse({ code: "call", sentence: `“${calls.name}” calls an outside service, which is not possible yet.` });
     const keys: { key: string }[] = [...known];
     for (const one of document.rules) {
       const key = freeKey(one.key, keys, "rule");
@@ -150,6 +144,13 @@ async function endOfLedger(tx: Transaction): Promise<number> {
 async function locked({ tx }: Administering) {
   await tx.select({ id: rule.id }).from(rule).for("update");
   return loadRules(tx);
+}
+
+/** Why a rule may not call whom it says, or null; the stand-in for an outside service is called where those are on. */
+function whyNotCalled({ baseUrl }: Act, { then }: Pick<Rule, "then">): Refusal | null {
+  const urls = then.flatMap((action) => (action.do === "call" ? [action.url] : []));
+  const closed = urls.map((url) => whyNotAddress(url, standInService(baseUrl))).find((why) => why !== null);
+  return closed ? { code: "address", field: "rule", sentence: closed } : null;
 }
 
 /** What keeps a rule from being switched on beside the others, or null. */

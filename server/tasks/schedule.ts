@@ -23,7 +23,8 @@ export type TaskKind =
   | "ending-soon"
   | "rules"
   | "rule-again"
-  | "thanks";
+  | "thanks"
+  | "call";
 
 /** Something that has to happen, and when. */
 export interface Later {

@@ -108,3 +108,34 @@ test("a rule is read at 360 px; who configures nothing has no such page", async 
   expect((await tobia.goto("/publication/rules"))?.status()).toBe(404);
   expect((await tobia.request.get("/publication/rules/file")).status()).toBe(404);
 });
+
+test("a rule calls an outside service, and what came of it is there to be read", async () => {
+  await ilda.goto("/publication/rules?rule=");
+  await ilda.getByLabel("Name").fill("The depot hears of remarks");
+  await choose(ilda.getByLabel("When"), "somebody comments");
+  await choose(ilda.getByLabel("What is done, 1"), "call");
+  await ilda.getByLabel("At which address, 1").fill("https://10.0.0.1/hook");
+  await ilda.getByRole("button", { name: "Keep it, switched off" }).click();
+  await expect(ilda.getByText(/lies within this house/)).toBeVisible();
+  await ilda.getByLabel("At which address, 1").fill(`${new URL(ilda.url()).origin}/standins/calls`);
+  await ilda.getByRole("button", { name: "Keep it, switched off" }).click();
+  await ilda.waitForURL(/rule=the-depot-hears/);
+  await ilda.getByRole("button", { name: "Switch it on" }).click();
+  await expect(ilda.getByText("It is on.")).toBeVisible();
+  const rule = new URL(ilda.url()).pathname + new URL(ilda.url()).search;
+  await beginItem(ilda, "The depot moves");
+  await ilda.getByLabel("Comment on the piece").fill("When?");
+  await ilda.getByRole("button", { name: "Comment", exact: true }).click();
+  await expect(async () => {
+    await ilda.goto(rule);
+    const calls = ilda.getByRole("list", { name: "Whom it called" });
+    await expect(calls).toContainText("was taken, one time asked: it answered 200", { timeout: 2_000 });
+  }).toPass();
+  await ilda.getByText("How it is known that it was us").click();
+  await accessible(ilda);
+  const [call] = (await (await ilda.request.get("/standins/calls")).json()) as { body: string; signature: string }[];
+  expect(JSON.parse(call?.body ?? "{}")).toMatchObject({ piece: { title: "The depot moves" } });
+  expect(call?.signature).toMatch(/^[0-9a-f]{64}$/);
+  await ilda.getByRole("button", { name: "Switch it off" }).click();
+  await expect(ilda.getByText("It is off.")).toBeVisible();
+});

@@ -1,15 +1,15 @@
-import http from "node:http";
 import { asc, eq, like } from "drizzle-orm";
 import { newId } from "#server/db/schema/columns.ts";
 import { absence, notice, outbox, person, standInMail, task } from "#server/db/schema/index.ts";
 import { doDue } from "#server/jobs/loop.ts";
-import { whyNotAddress } from "#server/notices/chat.ts";
 import { chooseTelling, sendAgain, tellingInput, undelivered } from "#server/notices/choosing.ts";
 import { markRead } from "#server/notices/commands.ts";
+import { whyNotAddress } from "#server/outside/send.ts";
 import { decide } from "#server/passage/deciding.ts";
 import { encipher } from "#server/people/secrets.ts";
 import { remark } from "#server/remarks/commands.ts";
 import { type StandInPost, startPost } from "#server/standins/post.ts";
+import { outside } from "../support/outside.ts";
 import { worker } from "../support/worker.ts";
 import {
   accepted,
@@ -122,23 +122,6 @@ test("never is never; but a decision that is asked reaches one somehow", async (
   expect(await waits()).toEqual([]);
 });
 
-/** A channel that answers what it is told to, on loopback. */
-async function channel(answers: number[]) {
-  const heard: string[] = [];
-  const server = http.createServer((request, response) => {
-    let body = "";
-    request.on("data", (part) => (body += part));
-    request.on("end", () => {
-      heard.push(body);
-      const status = answers.shift() ?? 200;
-      response.writeHead(status, status === 302 ? { Location: "http://127.0.0.1:1/" } : {}).end("ok");
-    });
-  });
-  await new Promise<void>((done) => server.listen(0, "127.0.0.1", done));
-  const { port } = server.address() as { port: number };
-  return { heard, base: `http://127.0.0.1:${port}`, stop: () => server.close() };
-}
-
 test.each<[string, number[], string, number]>([
   ["takes it at once", [200], "sent", 1],
   ["is broken for a while", [500, 503, 200], "sent", 3],
@@ -146,7 +129,7 @@ test.each<[string, number[], string, number]>([
   ["is gone", [404], "given-up", 1],
   ["leads elsewhere", [302], "given-up", 1],
 ])("a channel that %s", async (_, answers, ends, times) => {
-  const { heard, base, stop } = await channel(answers);
+  const { heard, base, stop } = await outside(answers);
   const at = eq(person.id, world.id("tobia"));
   await world.db
     .update(person)
@@ -162,7 +145,7 @@ test.each<[string, number[], string, number]>([
   }
   stop();
   expect(heard).toHaveLength(times);
-  expect(JSON.parse(heard[0] ?? "{}").text).toContain("Wim Aldera commented on “In the channel”");
+  expect(JSON.parse(heard[0]?.body ?? "{}").text).toContain("Wim Aldera commented on “In the channel”");
   const [row] = await world.db.select().from(outbox);
   expect(row?.status).toBe(ends);
 });

@@ -1057,6 +1057,8 @@ export const COMMANDS: Record<string, Try> = {
 
 /** Functions that take an act and are no command of a person, each with why it needs none of the above. */
 export const NO_COMMANDS: Record<string, string> = {
+  layCall: "a rule's: in the name of its maker, on a piece they may see; see calls.test.ts",
+  makeCall: "the job's: calls whom a rule says; see calls.test.ts",
   sendRequest: "for whoever has a form's address; see intake.test.ts",
   openAsked: "opened by a link's secret; see intake.test.ts",
   renewAsked: "for whoever has an old link; see intake.test.ts",

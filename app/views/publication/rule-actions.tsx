@@ -5,8 +5,7 @@ import type { Action } from "#core/rules/document.ts";
 import type { RuleChoices } from "#core/rules/names.ts";
 import { Among } from "./among.tsx";
 
-/** What can be done: calling outside services is not possible yet, and not offered. */
-type Do = Exclude<Action["do"], "call">;
+type Do = Action["do"];
 
 const DO_WORDS: Record<Do, string> = {
   notify: "tell",
@@ -15,6 +14,7 @@ const DO_WORDS: Record<Do, string> = {
   set: "set its",
   comment: "comment",
   take: "take the step",
+  call: "call",
 };
 
 const EMPTY: Record<Do, Action> = {
@@ -24,6 +24,7 @@ const EMPTY: Record<Do, Action> = {
   set: { do: "set", field: "", to: "" },
   comment: { do: "comment", text: "" },
   take: { do: "take", transition: "" },
+  call: { do: "call", url: "" },
 };
 
 /** What an act begins as. */
@@ -158,16 +159,33 @@ function Details({ at, action, choices, line, onChange }: Omit<Props, "onRemove"
         />
       );
     case "call":
-      return <span>{action.url}</span>;
+      return (
+        <Words
+          label={`At which address, ${at}`}
+          value={action.url}
+          placeholder="https://"
+          onChange={(url) => onChange({ ...action, url })}
+        />
+      );
   }
 }
 
-const Words = ({ label, value, onChange }: { label: string; value: string; onChange(value: string): void }) => (
+const Words = ({
+  label,
+  value,
+  placeholder = "in these words",
+  onChange,
+}: {
+  label: string;
+  value: string;
+  placeholder?: string;
+  onChange(value: string): void;
+}) => (
   <Input
     look="small"
     aria-label={label}
     maxLength={2_000}
-    placeholder="in these words"
+    placeholder={placeholder}
     value={value}
     onChange={(event) => onChange(event.target.value)}
     className="min-w-60! flex-1"

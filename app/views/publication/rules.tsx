@@ -30,6 +30,7 @@ export function RulesView({ page, answer }: { page: RulesData; answer: Answer })
       >
         {chosen && <Standing rule={chosen} answer={answer} page={page} />}
         <RuleForm key={`${chosen?.id} ${chosen?.revision}`} page={page} answer={answer} />
+        {page.callSecret !== null && <Calls page={page} />}
         {chosen && <Past page={page} />}
         {chosen && <Away id={chosen.id} answer={answer} />}
       </Page>
@@ -178,6 +179,45 @@ function Past({ page: { acted } }: { page: RulesData }) {
           </li>
         ))}
       </ul>
+    </Part>
+  );
+}
+
+const CALLED: Record<RulesData["calls"][number]["status"], string> = {
+  waiting: "is tried again",
+  taken: "was taken",
+  "given-up": "was given up",
+};
+
+/** The outside services it called, what came of that, and how they know that it was us. */
+function Calls({ page: { calls, callSecret } }: { page: RulesData }) {
+  return (
+    <Part title="Whom it called" className="mt-8 max-w-220">
+      {calls.length === 0 && <Aside className="mt-2">Nobody yet.</Aside>}
+      <ul aria-label="Whom it called">
+        {calls.map(({ id, at, url, status, attempts, answer, title, slug }) => (
+          <li key={id} className="border-b border-rule py-1.5 text-13">
+            <span className="flex flex-wrap justify-between gap-x-4">
+              <Link to={`/pieces/${slug}`} className="min-w-0 truncate font-semibold hover:text-blue">
+                {title}
+              </Link>
+              <When at={at} />
+            </span>
+            <span className={`block wrap-anywhere ${status === "given-up" ? "text-red" : "text-rail"}`}>
+              {url} {CALLED[status]}, {counted(attempts, "time")} asked{answer && `: ${answer}`}
+            </span>
+          </li>
+        ))}
+      </ul>
+      <Fold summary="How it is known that it was us" className="mt-2">
+        <p className="mt-1 text-13">
+          What is sent is signed: <code>Elenco-Signature</code> is the HMAC-SHA-256 of the words of{" "}
+          <code>Elenco-Timestamp</code>, a full stop and the body, with this secret:
+        </p>
+        <p className="mt-1 wrap-anywhere text-13">
+          <code>{callSecret}</code>
+        </p>
+      </Fold>
     </Part>
   );
 }

@@ -1,4 +1,4 @@
-import { bigint, boolean, index, int, mysqlTable, unique, varchar } from "drizzle-orm/mysql-core";
+import { bigint, boolean, index, int, mysqlTable, text, unique, varchar } from "drizzle-orm/mysql-core";
 import type { Rule } from "#core/rules/document.ts";
 import { instant, json, token, uuid } from "./columns.ts";
 import { person } from "./people.ts";
@@ -64,3 +64,26 @@ export const ruleCursor = mysqlTable("rule_cursor", {
   seq: bigint("seq", { mode: "number" }).notNull(),
   dueUpTo: instant("due_up_to").notNull(),
 });
+
+/** A call of an outside service that a rule makes: what was sent, and what came of it. */
+export const ruleCall = mysqlTable(
+  "rule_call",
+  {
+    id: uuid("id").primaryKey(),
+    ruleId: uuid("rule_id")
+      .notNull()
+      .references(() => rule.id, { onDelete: "cascade" }),
+    pieceId: uuid("piece_id")
+      .notNull()
+      .references(() => piece.id, { onDelete: "cascade" }),
+    url: varchar("url", { length: 500 }).notNull(),
+    body: text("body").notNull(),
+    at: instant("at").notNull(),
+    status: token("status", { length: 10 }).$type<"waiting" | "taken" | "given-up">().notNull(),
+    attempts: int("attempts").notNull().default(0),
+    /** What the other side answered last, or why nothing was heard of it; null before. */
+    answer: varchar("answer", { length: 300 }),
+    takenAt: instant("taken_at"),
+  },
+  (table) => [index("rule_call_rule").on(table.ruleId, table.at), index("rule_call_piece").on(table.pieceId)],
+);

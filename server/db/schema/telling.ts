@@ -123,3 +123,13 @@ export const standInChat = mysqlTable("standin_chat", {
   at: instant("at").notNull(),
   body: text("body").notNull(),
 });
+
+/** What the stand-in for an outside service was called with, as it was sent. */
+export const standInCall = mysqlTable("standin_call", {
+  id: uuid("id").primaryKey(),
+  at: instant("at").notNull(),
+  /** What it was signed with, and when, as its headers say. */
+  signature: varchar("signature", { length: 200 }).notNull(),
+  timestamp: varchar("timestamp", { length: 40 }).notNull(),
+  body: text("body").notNull(),
+});

@@ -1,0 +1,117 @@
+import { type LookupAddress, lookup } from "node:dns";
+import http from "node:http";
+import https from "node:https";
+import { BlockList, isIP, type LookupFunction } from "node:net";
+
+const PATIENCE = 8_000;
+/** So much of what the other side answers is read. */
+const ANSWER = 2_000;
+
+/** The other side will not take what is sent, however often it is. */
+export class TurnedAway extends Error {}
+
+/** Addresses that are nobody's in the open: the machine's own, the house's, those kept for other uses (RFC 6890). */
+const PRIVATE = new BlockList();
+for (const [net, prefix] of [
+  ["0.0.0.0", 8],
+  ["10.0.0.0", 8],
+  ["100.64.0.0", 10],
+  ["127.0.0.0", 8],
+  ["169.254.0.0", 16],
+  ["172.16.0.0", 12],
+  ["192.0.0.0", 24],
+  ["192.168.0.0", 16],
+  ["198.18.0.0", 15],
+  ["224.0.0.0", 3],
+] as const)
+  PRIVATE.addSubnet(net, prefix, "ipv4");
+for (const [net, prefix] of [
+  ["::", 127],
+  ["::ffff:0:0", 96],
+  ["64:ff9b::", 96],
+  ["fc00::", 7],
+  ["fe80::", 10],
+  ["ff00::", 8],
+] as const)
+  PRIVATE.addSubnet(net, prefix, "ipv6");
+
+const isPrivate = (address: string) => PRIVATE.check(address, isIP(address) === 6 ? "ipv6" : "ipv4");
+
+/** Why an address outside is none anything may be sent to, or null. @param standIn the address that stands in for it */
+export function whyNotAddress(address: string, standIn: string | null): string | null {
+  if (address === standIn) return null;
+  const url = URL.canParse(address) ? new URL(address) : null;
+  if (url?.protocol !== "https:" || url.username !== "" || url.password !== "")
+    return "An address outside begins with https://.";
+  const host = url.hostname.replace(/^\[|\]$/g, "");
+  if (host === "localhost" || host.endsWith(".localhost") || (isIP(host) !== 0 && isPrivate(host)))
+    return "That address lies within this house; it must lie outside.";
+  return null;
+}
+
+/** Looks a name up, and finds nothing where it leads into the house: looked at as the connection is made. */
+const outside: LookupFunction = (host, options, done) =>
+  lookup(host, { ...options, all: true }, (error, found: LookupAddress[]) => {
+    if (error) return done(error, "");
+    const inside = found.find(({ address }) => isPrivate(address));
+    if (inside) return done(new TurnedAway(`${host} leads to ${inside.address}, within this house`), "");
+    if (options.all) return done(null, found);
+    const [first] = found;
+    return done(null, first?.address ?? "", first?.family);
+  });
+
+/**
+ * Sends JSON to an address outside, and reads no more of the answer than whether it was taken. Where it leads on is
+ * not followed.
+ *
+ * @param standIn the address that stands in for it; it alone may lie within the house
+ * @returns the status answered, one of 200 to 299
+ * @throws TurnedAway where it will never be taken; another error where it may, later
+ */
+export async function sendOutside(
+  address: string,
+  body: string,
+  standIn: string | null,
+  headers: Readonly<Record<string, string>> = {},
+): Promise<number> {
+  const closed = whyNotAddress(address, standIn);
+  if (closed) throw new TurnedAway(closed);
+  const status = await post(address, body, headers, address === standIn);
+  if (status >= 200 && status < 300) return status;
+  const says = `it answered ${status}`;
+  // It is moved, unknown or closed to us; what is busy (RFC 6585) or broken may do later.
+  if (status < 500 && status !== 408 && status !== 429) throw new TurnedAway(says);
+  throw new Error(says);
+}
+
+function post(
+  address: string,
+  body: string,
+  headers: Readonly<Record<string, string>>,
+  within: boolean,
+): Promise<number> {
+  const url = new URL(address);
+  const send = url.protocol === "https:" ? https.request : http.request;
+  return new Promise((resolve, reject) => {
+    const asked = send(
+      url,
+      {
+        method: "POST",
+        headers: { ...headers, "Content-Type": "application/json", "Content-Length": Buffer.byteLength(body) },
+        signal: AbortSignal.timeout(PATIENCE),
+        ...(!within && { lookup: outside }),
+      },
+      (answer) => {
+        let read = 0;
+        answer.on("data", (part: Buffer) => {
+          read += part.length;
+          if (read > ANSWER) answer.destroy();
+        });
+        answer.on("close", () => resolve(answer.statusCode ?? 0));
+        answer.on("error", () => resolve(answer.statusCode ?? 0));
+      },
+    );
+    asked.on("error", reject);
+    asked.end(body);
+  });
+}
