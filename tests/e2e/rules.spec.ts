@@ -129,7 +129,7 @@ test("a rule calls an outside service, and what came of it is there to be read",
   await expect(async () => {
     await ilda.goto(rule);
     const calls = ilda.getByRole("list", { name: "Whom it called" });
-    await expect(calls).toContainText("was taken, one time asked: it answered 200", { timeout: 2_000 });
+    await expect(calls).toContainText("was taken, asked once: it answered 200", { timeout: 2_000 });
   }).toPass();
   await ilda.getByText("How it is known that it was us").click();
   await accessible(ilda);

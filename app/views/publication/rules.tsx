@@ -204,7 +204,8 @@ function Calls({ page: { calls, callSecret } }: { page: RulesData }) {
               <When at={at} />
             </span>
             <span className={`block wrap-anywhere ${status === "given-up" ? "text-red" : "text-rail"}`}>
-              {url} {CALLED[status]}, {counted(attempts, "time")} asked{answer && `: ${answer}`}
+              {url} {CALLED[status]}, asked {attempts === 1 ? "once" : `${attempts} times`}
+              {answer && `: ${answer}`}
             </span>
           </li>
         ))}
