@@ -102,6 +102,7 @@ export default [
     route("chat", "routes/standin-chat.tsx"),
     route("chat.json", "routes/standin-chat-json.ts"),
     route("calls", "routes/standin-calls.ts"),
+    route("feed.atom", "routes/standin-feed.ts"),
     route("clock", "routes/standin-clock.tsx"),
     route("surface", "routes/standin-surface.tsx"),
   ]),

@@ -1,13 +1,16 @@
 import { and, asc, eq, isNotNull } from "drizzle-orm";
+import { readFeed } from "#core/intake/feed.ts";
 import type { Result } from "#core/refusal.ts";
 import type { Field } from "#core/text/fields.ts";
 import type { Database } from "#server/db/client.ts";
-import { intakeItem, piece } from "#server/db/schema/index.ts";
+import { feed, intakeItem, piece, task } from "#server/db/schema/index.ts";
+import { nameFeed, standInFeed, takeIn } from "#server/intake/feeds.ts";
 import { saveForm } from "#server/intake/forms.ts";
 import { judgeIdea, noteIdea, outlineIdea, shortlist } from "#server/intake/ideas.ts";
 import { answerReport, sendReport } from "#server/intake/reports.ts";
 import { sendRequest } from "#server/intake/requests.ts";
 import { askBack, decline, giveTo, takeUp } from "#server/intake/triage.ts";
+import { standInEntries } from "#server/standins/feed.ts";
 import type { Act } from "#server/write.ts";
 
 const DAY = 86_400_000;
@@ -59,6 +62,7 @@ export async function fillIntake(db: Database, act: As, ids: Ids, now: number): 
   await layRequests(db, act, ids, forms, now);
   await layIdeas(db, act, now);
   await layReports(db, act, now);
+  await layMaterial(db, act, ids, now);
 }
 
 async function layForms(act: As, ids: Ids, now: number) {
@@ -272,4 +276,24 @@ async function layReports(db: Database, act: As, now: number): Promise<void> {
       words: "It is, but only on weekdays. Thank you for asking.",
     }),
   );
+}
+
+/** A feed that was looked at, and what it brought. */
+async function layMaterial(db: Database, act: As, ids: Ids, now: number): Promise<void> {
+  const chief = act("ilda", now - 2 * DAY);
+  const named = { name: "Avalanche service", url: standInFeed(chief.baseUrl), kindId: ids.kind("safety-notice") };
+  done(
+    await nameFeed(chief, { ...named, sectionId: ids.section("safety"), holderId: ids.person("lene"), keepDays: 14 }),
+  );
+  const [row] = await db.select().from(feed);
+  if (!row) return;
+  const { atom } = standInEntries(now - DAY, chief.baseUrl);
+  const read = readFeed(atom);
+  if ("problem" in read) throw new Error(read.problem);
+  await takeIn({ ...act("ilda", now - DAY), personId: null }, row, read.entries);
+  await db.update(feed).set({ checkedAt: now - DAY });
+  await db
+    .update(task)
+    .set({ dueAt: now + HOUR })
+    .where(eq(task.kind, "feed"));
 }

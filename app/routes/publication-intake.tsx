@@ -1,9 +1,10 @@
 import { redirect } from "react-router";
-import { form } from "#app/forms.ts";
+import { form, formNamed, type PageForm } from "#app/forms.ts";
 import { answered, guarded, notFound, requirePermission } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { TakingInView } from "#app/views/publication/taking-in.tsx";
 import { pathName } from "#core/sections/tree.ts";
+import { dropFeed, feedInput, listFeeds, lookNow, nameFeed, ofFeed, standInFeed } from "#server/intake/feeds.ts";
 import { formInput, listForms, saveForm } from "#server/intake/forms.ts";
 import { agreeInput, agreeOn } from "#server/intake/ideas.ts";
 import { loadChannels } from "#server/release/channels.ts";
@@ -11,7 +12,11 @@ import type { Route } from "./+types/publication-intake.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {
   const viewer = await requirePermission(context, request, "publication.edit");
-  const [forms, channels] = await Promise.all([listForms(context.db), loadChannels(context.db)]);
+  const [forms, channels, feeds] = await Promise.all([
+    listForms(context.db),
+    loadChannels(context.db),
+    listFeeds(context.db),
+  ]);
   const key = new URL(request.url).searchParams.get("form");
   const chosen = forms.find((one) => one.key === key) ?? null;
   // An address without a name is for a new one.
@@ -19,6 +24,8 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   const byName = (a: { name: string }, b: { name: string }) => a.name.localeCompare(b.name);
   return {
     forms,
+    feeds,
+    standIn: context.standIns ? standInFeed(context.baseUrl) : null,
     chosen,
     isNew: key === "",
     agreed: viewer.places.intake,
@@ -39,16 +46,22 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   };
 }
 
+const FORMS: Record<string, PageForm> = {
+  agree: form(agreeInput, agreeOn),
+  "name-feed": form(feedInput, nameFeed),
+  "drop-feed": form(ofFeed, dropFeed),
+  "look-now": form(ofFeed, lookNow),
+};
+
 export const action = guarded(async ({ context, request }: Route.ActionArgs) => {
   const viewer = await requirePermission(context, request, "publication.edit");
   const sent = await request.formData();
   const intent = String(sent.get("intent"));
   const act = context.act(viewer.id);
-  if (intent === "agree") {
-    const done = await form(agreeInput, agreeOn).submit(intent, sent, act);
+  if (intent !== "save") {
+    const done = await formNamed(FORMS, intent).submit(intent, sent, act);
     return "value" in done ? answered(intent) : done;
   }
-  if (intent !== "save") throw notFound();
   const done = await form(formInput, saveForm).submit(intent, sent, act);
   if (!("value" in done)) return done;
   const { key } = done.value as { key: string };

@@ -182,3 +182,27 @@ export const reportThanked = event("report.thanked", {
   tells: { requester: told((title) => `“${title}” is corrected, thanks to you`) },
   ...leads,
 });
+
+export const feedNamed = event("feed.named", {
+  payload: z.object({ name: z.string(), url: z.string() }),
+  says: ({ name, url }) => `has the feed ${name} looked at (${url})`,
+});
+export const feedDropped = event("feed.dropped", {
+  payload: z.object({ name: z.string() }),
+  says: ({ name }) => `has the feed ${name} looked at no more`,
+});
+export const materialCame = event("material.came", {
+  payload: z.object({ ...item, feed: z.string(), count: z.number() }),
+  says: ({ title, feed, count }) =>
+    count === 1 ? `took in “${title}” from ${feed}` : `took in ${count} things from ${feed}`,
+  tells: {
+    judge: {
+      asks: "look",
+      says: ({ payload }) =>
+        payload.count === 1
+          ? `${payload.feed} brings “${payload.title}”`
+          : `${payload.feed} brings ${payload.count} things, “${payload.title}” first`,
+    },
+  },
+  ...leads,
+});

@@ -6,10 +6,20 @@ import { tally } from "#core/intake/ideas.ts";
 import { OPEN, SORTS, type Sort } from "#core/intake/item.ts";
 import { takeOver } from "#core/intake/taking.ts";
 import { pathName } from "#core/sections/tree.ts";
+import type { Field } from "#core/text/fields.ts";
 import { termsOf } from "#core/words/search.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
-import { ideaJudgement, intakeItem, intakeWord, person, piece, requester, requestForm } from "../db/schema/index.ts";
+import {
+  feed,
+  ideaJudgement,
+  intakeItem,
+  intakeWord,
+  person,
+  piece,
+  requester,
+  requestForm,
+} from "../db/schema/index.ts";
 import { beginnings } from "../pieces/beginning.ts";
 import { writersFor } from "../pieces/commission.ts";
 import type { Viewer } from "../viewer.ts";
@@ -34,6 +44,7 @@ export interface Wanted {
 const holder = alias(person, "holder");
 const bringer = alias(person, "bringer");
 const became = alias(piece, "became");
+const BROUGHT_BY = sql<string | null>`COALESCE(${requester.name}, ${bringer.name}, ${feed.name})`;
 
 const SHOWN: Record<Wanted["show"], SQL | undefined> = {
   open: inArray(intakeItem.standing, [...OPEN]),
@@ -65,7 +76,7 @@ export async function intakeList(db: Queryable, viewer: Viewer, wanted: Wanted) 
       title: intakeItem.title,
       words: sql<string>`LEFT(${intakeItem.words}, 200)`,
       form: requestForm.name,
-      from: sql<string | null>`COALESCE(${requester.name}, ${bringer.name})`,
+      from: BROUGHT_BY,
       holder: holder.name,
       sectionId: intakeItem.sectionId,
       kindId: intakeItem.kindId,
@@ -90,6 +101,7 @@ export async function intakeList(db: Queryable, viewer: Viewer, wanted: Wanted) 
     .leftJoin(requester, eq(requester.id, intakeItem.requesterId))
     .leftJoin(bringer, eq(bringer.id, intakeItem.byId))
     .leftJoin(holder, eq(holder.id, intakeItem.holderId))
+    .leftJoin(feed, eq(feed.id, intakeItem.feedId))
     .leftJoin(became, and(eq(became.id, intakeItem.pieceId), seenPiece(viewer)))
     .where(narrowed)
     .orderBy(...(latest ? [desc(intakeItem.at), desc(intakeItem.id)] : [asc(intakeItem.at), asc(intakeItem.id)]))
@@ -134,7 +146,7 @@ export async function intakePage(db: Queryable, viewer: Viewer, id: string) {
     .select({
       item: intakeItem,
       form: requestForm.name,
-      from: sql<string | null>`COALESCE(${requester.name}, ${bringer.name})`,
+      from: BROUGHT_BY,
       email: requester.email,
       slug: became.slug,
       piece: became.title,
@@ -143,6 +155,7 @@ export async function intakePage(db: Queryable, viewer: Viewer, id: string) {
     .leftJoin(requestForm, eq(requestForm.id, intakeItem.formId))
     .leftJoin(requester, eq(requester.id, intakeItem.requesterId))
     .leftJoin(bringer, eq(bringer.id, intakeItem.byId))
+    .leftJoin(feed, eq(feed.id, intakeItem.feedId))
     .leftJoin(became, and(eq(became.id, intakeItem.pieceId), seenPiece(viewer)))
     .where(and(eq(intakeItem.id, id), itemsSeen(viewer)));
   if (!found) return null;
@@ -191,9 +204,10 @@ export async function intakePage(db: Queryable, viewer: Viewer, id: string) {
     // Only who judges it learns where its sender can be reached.
     email: mayJudge ? names.email : null,
     section: item.sectionId === null ? null : pathName(places, item.sectionId),
-    answered: fields.map(({ key, name }) => ({ name, words: answers[key] ?? "" })),
+    // A text from a feed is shown as its words; a form's answers one by one.
+    answered: (item.formId === null ? [] : fields).map(({ key, name }) => ({ name, words: answers[key] ?? "" })),
     missing: item.content ? missingIn(fields, item.content) : [],
-    brief: item.content ? takeOver(fields, item.content, theKind?.fields ?? []).brief : item.words,
+    brief: briefOf(item, theKind?.fields ?? []),
     said,
     about,
     judgements,
@@ -213,6 +227,15 @@ export async function intakePage(db: Queryable, viewer: Viewer, id: string) {
         : [],
     },
   };
+}
+
+/** What whoever writes it is told from the start: what a form's answers have no field for, an idea's outline, a source. */
+function briefOf(
+  { content, fields, words, sort, source }: typeof intakeItem.$inferSelect,
+  into: readonly Field[],
+): string {
+  if (sort === "material") return source === null ? "" : `Source: ${source}`;
+  return content ? takeOver(fields ?? [], content, into).brief : words;
 }
 
 /** The released piece a reader spoke of; null where the viewer may not see it in the workshop. */

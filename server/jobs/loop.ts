@@ -9,6 +9,7 @@ import { calls } from "./calls.ts";
 import { claimDue, finish, letRest, putOff, type Task } from "./claim.ts";
 import { editions, editionsAhead } from "./editions.ts";
 import { endings, endingsSoon } from "./endings.ts";
+import { feeds } from "./feeds.ts";
 import type { Job, Worker } from "./job.ts";
 import { mail } from "./mail.ts";
 import { releases } from "./releases.ts";
@@ -39,6 +40,7 @@ const JOBS: Record<TaskKind, Job> = {
   "rule-again": rulesAgain,
   thanks,
   call: calls,
+  feed: feeds,
 };
 const AFTER_ERROR = 2_000;
 

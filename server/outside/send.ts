@@ -115,3 +115,90 @@ function post(
     asked.end(body);
   });
 }
+
+/** What stands at an address outside; `bytes` is null where it is as it was. */
+export interface Got {
+  bytes: Buffer | null;
+  type: string | null;
+  etag: string | null;
+  modified: string | null;
+}
+
+/** So often an address may lead on to another. */
+const LEADS = 3;
+
+/**
+ * Fetches what stands at an address outside, if it is another than before. Wherever it leads on, that lies outside
+ * too; more than it may hold, or takes, is not waited for.
+ *
+ * @param known what was said of its state last (RFC 9110)
+ * @param most so many bytes at most
+ * @throws an error that says why not
+ */
+export async function fetchOutside(
+  address: string,
+  standIn: string | null,
+  known: { etag: string | null; modified: string | null },
+  most: number,
+): Promise<Got> {
+  const headers = {
+    ...(known.etag && { "If-None-Match": known.etag }),
+    ...(known.modified && { "If-Modified-Since": known.modified }),
+    "User-Agent": "Elenco",
+  };
+  const signal = AbortSignal.timeout(PATIENCE);
+  let at = address;
+  for (let led = 0; led <= LEADS; led++) {
+    const closed = whyNotAddress(at, standIn);
+    if (closed) throw new TurnedAway(closed);
+    const answer = await get(at, headers, at === standIn, signal, most);
+    if (answer.leads === null) return answer.got;
+    if (!URL.canParse(answer.leads, at)) throw new Error("it leads nowhere");
+    at = new URL(answer.leads, at).href;
+  }
+  throw new Error("it leads on and on");
+}
+
+function get(
+  address: string,
+  headers: Readonly<Record<string, string>>,
+  within: boolean,
+  signal: AbortSignal,
+  most: number,
+): Promise<{ leads: string | null; got: Got }> {
+  const url = new URL(address);
+  const ask = url.protocol === "https:" ? https.get : http.get;
+  return new Promise((resolve, reject) => {
+    const asked = ask(url, { headers, signal, ...(!within && { lookup: outside }) }, (answer) => {
+      const { statusCode: status = 0, headers: said } = answer;
+      const parts: Buffer[] = [];
+      let size = 0;
+      const got = (bytes: Buffer | null): Got => ({
+        bytes,
+        type: said["content-type"] ?? null,
+        etag: said.etag?.slice(0, 300) ?? null,
+        modified: said["last-modified"]?.slice(0, 100) ?? null,
+      });
+      const ends = (leads: string | null, bytes: Buffer | null) => {
+        answer.destroy();
+        resolve({ leads, got: got(bytes) });
+      };
+      if (status === 304) return ends(null, null);
+      if (status >= 300 && status < 400 && said.location) return ends(said.location, null);
+      if (status !== 200) {
+        answer.destroy();
+        return reject(new Error(`it answered ${status}`));
+      }
+      answer.on("data", (part: Buffer) => {
+        size += part.length;
+        parts.push(part);
+        if (size <= most) return;
+        answer.destroy();
+        reject(new Error(`it is larger than ${Math.floor(most / 1_000_000)} MB`));
+      });
+      answer.on("end", () => resolve({ leads: null, got: got(Buffer.concat(parts)) }));
+      answer.on("error", reject);
+    });
+    asked.on("error", (error) => reject(signal.aborted ? new Error("it did not answer in time") : error));
+  });
+}

@@ -24,7 +24,8 @@ export type TaskKind =
   | "rules"
   | "rule-again"
   | "thanks"
-  | "call";
+  | "call"
+  | "feed";
 
 /** Something that has to happen, and when. */
 export interface Later {

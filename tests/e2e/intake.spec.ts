@@ -236,3 +236,35 @@ test("a form is made by the team, and asks what it says; its mistakes are said w
   await expect(ilda.getByText("Kept.")).toBeVisible();
   expect((await ilda.request.get("/ask/a-picture-of-the-valley")).status()).toBe(404);
 });
+
+test("a feed is named and looked at; what it brings is left, or taken up with its source", async () => {
+  await ilda.goto("/publication/intake");
+  await ilda.getByRole("button", { name: "Look at Avalanche service no more" }).click();
+  await expect(ilda.getByRole("button", { name: "Look at Avalanche service no more" })).toHaveCount(0);
+  await ilda.getByText("Look at another").click();
+  await ilda.getByLabel("What is it called").fill("Snow");
+  await ilda.getByLabel("Its address").fill("https://10.1.1.1/feed");
+  await ilda.getByRole("button", { name: "Look at it from now on" }).click();
+  await expect(ilda.getByText(/lies within this house/)).toBeVisible();
+  await ilda.getByLabel("Its address").fill(`${new URL(ilda.url()).origin}/standins/feed.atom`);
+  await ilda.getByRole("button", { name: "Look at it from now on" }).click();
+  await expect(ilda.getByRole("list", { name: "Feeds" })).toContainText("Snow");
+  await expect(async () => {
+    await ilda.goto("/intake?sort=material");
+    await expect(ilda.getByRole("listitem").filter({ hasText: "from Snow" }).first()).toBeVisible({ timeout: 2_000 });
+  }).toPass();
+  await accessible(ilda);
+  const brought = ilda.getByRole("listitem").filter({ hasText: "from Snow" });
+  const title = (await brought.first().getByRole("link").first().textContent()) ?? "";
+  await brought.first().getByRole("link").first().click();
+  await expect(ilda.getByText("Stands at")).toBeVisible();
+  await ilda.keyboard.press("t");
+  await expect(ilda.getByLabel("The brief")).toHaveValue(/^Source: http/);
+  await ilda.getByRole("region", { name: "Take it up" }).getByLabel("Title").fill(`${title}, for walkers`);
+  await choose(ilda.getByLabel("Kind"), "Safety notice");
+  await choose(ilda.getByLabel("Section"), "Safety");
+  await ilda.getByRole("button", { name: "Begin the piece" }).click();
+  await expect(ilda.getByRole("button", { name: "Begin the piece" })).toHaveCount(0);
+  await ilda.goto("/pieces?q=for walkers");
+  await expect(ilda.getByRole("link", { name: `${title}, for walkers` })).toBeVisible();
+});

@@ -128,6 +128,7 @@ export const ROUTES: Record<string, Entry> = {
   "standins/post.json": { address: "/standins/post.json", may: VISITORS, open: true },
   "standins/chat": { address: "/standins/chat", may: VISITORS, open: true },
   "standins/chat.json": { address: "/standins/chat.json", may: VISITORS, open: true },
+  "standins/feed.atom": { address: "/standins/feed.atom", may: VISITORS, open: true },
   "standins/calls": { address: "/standins/calls", may: VISITORS, open: true },
   "standins/surface": { address: "/standins/surface", may: VISITORS, open: true },
   "standins/clock": { address: "/standins/clock", may: VISITORS, open: true },

@@ -123,7 +123,7 @@ test("a rule calls an outside service, and what came of it is there to be read",
   await ilda.getByRole("button", { name: "Switch it on" }).click();
   await expect(ilda.getByText("It is on.")).toBeVisible();
   const rule = new URL(ilda.url()).pathname + new URL(ilda.url()).search;
-  await beginItem(ilda, "The depot moves");
+  await ilda.goto(await beginItem(ilda, "The depot moves"));
   await ilda.getByLabel("Comment on the piece").fill("When?");
   await ilda.getByRole("button", { name: "Comment", exact: true }).click();
   await expect(async () => {

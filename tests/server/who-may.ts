@@ -14,6 +14,7 @@ import {
   chatChannel,
   checklistPoint,
   comment,
+  feed,
   modelText,
   outbox,
   person,
@@ -32,6 +33,7 @@ import { releaseEdition } from "#server/editions/leaving.ts";
 import { reopenEdition, signEdition } from "#server/editions/signing.ts";
 import { attachFile, describeFile, removeFile } from "#server/files/commands.ts";
 import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts";
+import { dropFeed, lookNow, nameFeed } from "#server/intake/feeds.ts";
 import { saveForm } from "#server/intake/forms.ts";
 import { agreeOn, judgeIdea, noteIdea, outlineIdea, shortlist } from "#server/intake/ideas.ts";
 import { answerReport, takeForCorrection } from "#server/intake/reports.ts";
@@ -83,7 +85,7 @@ import { discardCopy, saveCopy, startCopy, takeOver } from "#server/workflows/co
 import { putOnLine } from "#server/workflows/one-piece.ts";
 import type { Act } from "#server/write.ts";
 import { bulletin, editionAt, editionsOf, fill } from "../support/edition.ts";
-import { bulletinForm, inIntake, requested, saidOf } from "../support/intake.ts";
+import { bulletinForm, feedAt, inIntake, requested, saidOf } from "../support/intake.ts";
 import { accepted, begin, DAY, look, MORNING, paragraph, save, send, type World, whole } from "../support/world.ts";
 
 /**
@@ -271,6 +273,12 @@ async function reported(world: World) {
   const { pieceId } = await ready(world);
   accepted(await send(world, pieceId, "ilda", "release"));
   return saidOf(world, pieceId);
+}
+async function feedNamed(world: World) {
+  const url = `https://feed.example/${fresh("x").replace(" ", "")}`;
+  accepted(await nameFeed(world.act("ilda"), feedAt(url)));
+  const [row] = await world.db.select().from(feed).where(eq(feed.url, url));
+  return row?.id ?? "";
 }
 /** A command on an idea of Wim's. */
 const onIdea = (
@@ -996,6 +1004,21 @@ export const COMMANDS: Record<string, Try> = {
       return { run: (act) => dropModel(act, { modelId: row?.id ?? "" }) };
     },
   },
+  nameFeed: plain(CHIEF, (act) => nameFeed(act, feedAt(`https://feed.example/${fresh("x").replace(" ", "")}`))),
+  lookNow: {
+    may: CHIEF,
+    set: async (world) => {
+      const feedId = await feedNamed(world);
+      return { run: (act) => lookNow(act, { feedId }) };
+    },
+  },
+  dropFeed: {
+    may: CHIEF,
+    set: async (world) => {
+      const feedId = await feedNamed(world);
+      return { run: (act) => dropFeed(act, { feedId }) };
+    },
+  },
   noteIdea: plain(WORKS_HERE, (act) => noteIdea(act, { title: fresh("Idea"), words: "" })),
   judgeIdea: onIdea(WORKS_HERE, (act, on) => judgeIdea(act, { ...on, answers: {}, note: "Yes." })),
   outlineIdea: onIdea(WORKS_HERE, (act, on) => outlineIdea(act, { ...on, words: "More.", bundle: null })),
@@ -1057,6 +1080,8 @@ export const COMMANDS: Record<string, Try> = {
 
 /** Functions that take an act and are no command of a person, each with why it needs none of the above. */
 export const NO_COMMANDS: Record<string, string> = {
+  takeIn: "the job's: takes in what a feed brings, each entry once; see feeds.test.ts",
+  lookAtFeed: "the job's: takes in what a feed brings; see feeds.test.ts",
   layCall: "a rule's: in the name of its maker, on a piece they may see; see calls.test.ts",
   makeCall: "the job's: calls whom a rule says; see calls.test.ts",
   sendRequest: "for whoever has a form's address; see intake.test.ts",

@@ -1,6 +1,7 @@
 import { desc, eq } from "drizzle-orm";
 import type { Field } from "#core/text/fields.ts";
 import { intakeItem, outbox, piece } from "#server/db/schema/index.ts";
+import { feedInput } from "#server/intake/feeds.ts";
 import { formInput, saveForm } from "#server/intake/forms.ts";
 import { sendReport } from "#server/intake/reports.ts";
 import { openAsked, sendRequest } from "#server/intake/requests.ts";
@@ -87,3 +88,6 @@ export async function linkTo(world: World, to: string): Promise<string> {
 /** Opens the link of the latest mail to an address. @returns what the browser is known by then */
 export const openLink = async (world: World, to: string, now = MORNING) =>
   accepted(await openAsked(world.act(null, now), await linkTo(world, to)));
+
+/** A feed at an address, as its form sends it. */
+export const feedAt = (url: string, more: object = {}) => feedInput.parse({ name: "Snow", url, ...more });

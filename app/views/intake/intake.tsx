@@ -97,7 +97,7 @@ function Narrow({ page: { wanted, counts } }: { page: IntakeData }) {
         |
       </span>
       {link({ sort: "" }, wanted.sort === null, "Everything")}
-      {(["request", "idea", "report"] as const).map((sort) =>
+      {(["request", "idea", "report", "material"] as const).map((sort) =>
         link({ sort }, wanted.sort === sort, `${CALLED[sort][1]}${counts[sort] ? ` ${counts[sort]}` : ""}`),
       )}
       <span aria-hidden="true" className="py-1 text-rule">

@@ -88,13 +88,26 @@ function Facts({ item }: { item: Chosen }) {
   return (
     <div className="mt-1 space-y-0.5 text-13 text-rail">
       <p className="break-words">
-        {item.form ? `${item.form}, from` : "From"} {item.from ?? "a reader"}
+        {item.form ? `${item.form}, from` : "From"} {item.from ?? (item.sort === "material" ? "a feed" : "a reader")}
         {item.email && ` (${item.email})`}, <When at={item.at} />
         {item.section && ` · ${item.section}`}
       </p>
       {item.about && (
         <p>
           About <TextLink to={`/pieces/${item.about.slug}`}>{item.about.title}</TextLink>
+        </p>
+      )}
+      {item.source && (
+        <p className="truncate">
+          Stands at{" "}
+          <a
+            href={item.source}
+            rel="noreferrer nofollow"
+            target="_blank"
+            className="text-blue underline underline-offset-3"
+          >
+            {item.source}
+          </a>
         </p>
       )}
       {item.wishedAt !== null && (

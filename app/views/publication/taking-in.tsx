@@ -9,6 +9,7 @@ import { Page, Part } from "#app/ui/page.tsx";
 import { Row, Rows } from "#app/ui/rows.tsx";
 import { freeKey } from "#core/words/keys.ts";
 import { counted } from "#core/words/say.ts";
+import { Feeds } from "./feeds.tsx";
 import { RequestFormForm } from "./request-form.tsx";
 import type { TakingInData } from "./taking-in-data.ts";
 
@@ -52,6 +53,7 @@ export function TakingInView({ page, answer }: { page: TakingInData; answer: Ans
           ))}
         </Rows>
       )}
+      <Feeds page={page} answer={answer} />
       <Agreed key={JSON.stringify(page.agreed)} agreed={page.agreed} answer={answer} />
     </Page>
   );

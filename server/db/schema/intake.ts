@@ -68,6 +68,26 @@ export const requesterKey = mysqlTable(
   (table) => [index("requester_key_of").on(table.requesterId), index("requester_key_end").on(table.expiresAt)],
 );
 
+/** A feed that is looked at for material. */
+export const feed = mysqlTable("feed", {
+  id: uuid("id").primaryKey(),
+  name: varchar("name", { length: 80 }).notNull(),
+  url: varchar("url", { length: 500 }).notNull().unique(),
+  sectionId: uuid("section_id").references(() => section.id, { onDelete: "set null" }),
+  kindId: uuid("kind_id").references(() => kind.id, { onDelete: "set null" }),
+  holderId: uuid("holder_id").references(() => person.id),
+  /** So many days what nobody took is kept. */
+  keepDays: int("keep_days").notNull().default(30),
+  /** What the other side said of its state last, to ask for what is new alone. */
+  etag: varchar("etag", { length: 300 }),
+  modified: varchar("modified", { length: 100 }),
+  checkedAt: instant("checked_at"),
+  /** How often in a row it could not be read, and why last. */
+  failures: int("failures").notNull().default(0),
+  problem: varchar("problem", { length: 300 }),
+  revision: int("revision").notNull().default(1),
+});
+
 /** What came in and is judged, or was. */
 export const intakeItem = mysqlTable(
   "intake_item",
@@ -92,6 +112,10 @@ export const intakeItem = mysqlTable(
     aboutId: uuid("about_id").references(() => piece.id),
     quote: varchar("quote", { length: 600 }),
     wishedAt: instant("wished_at"),
+    /** The feed that brought it, what it is known by there, and where it stands. */
+    feedId: uuid("feed_id").references(() => feed.id, { onDelete: "set null" }),
+    feedKey: token("feed_key", { length: 64 }),
+    source: varchar("source", { length: 1000 }),
     /** Ideas that belong together. */
     bundle: varchar("bundle", { length: 80 }),
     shortlisted: boolean("shortlisted").notNull().default(false),
@@ -114,6 +138,7 @@ export const intakeItem = mysqlTable(
     index("intake_item_requester").on(table.requesterId, table.at),
     index("intake_item_piece").on(table.pieceId),
     index("intake_item_about").on(table.aboutId),
+    unique("intake_item_feed").on(table.feedId, table.feedKey),
     index("intake_item_holder").on(table.holderId, table.standing),
   ],
 );

@@ -1,0 +1,162 @@
+import http from "node:http";
+import { eq } from "drizzle-orm";
+import { feed, intakeItem, piece, task } from "#server/db/schema/index.ts";
+import { dropFeed, listFeeds, lookAtFeed, nameFeed } from "#server/intake/feeds.ts";
+import { intakeList, intakePage } from "#server/intake/queries.ts";
+import { takeUp } from "#server/intake/triage.ts";
+import { feedAt, inIntake } from "../support/intake.ts";
+import { accepted, codeOf, DAY, HOUR, look, MORNING, makeWorld, type World } from "../support/world.ts";
+
+let world: World;
+let site: Awaited<ReturnType<typeof serve>>;
+beforeEach(async () => {
+  world = await makeWorld();
+  site = await serve();
+});
+afterEach(async () => {
+  site.stop();
+  await world.close();
+});
+
+type Answer = (request: http.IncomingMessage, response: http.ServerResponse) => void;
+
+/** Somebody's feed, on loopback: answers as it is told. */
+async function serve() {
+  const asked: http.IncomingHttpHeaders[] = [];
+  const state: { answer: Answer } = { answer: (_, response) => void response.end() };
+  const server = http.createServer((request, response) => {
+    asked.push(request.headers);
+    state.answer(request, response);
+  });
+  await new Promise<void>((done) => server.listen(0, "127.0.0.1", done));
+  const { port } = server.address() as { port: number };
+  const stop = () => {
+    server.closeAllConnections();
+    server.close();
+  };
+  return { asked, state, base: `http://127.0.0.1:${port}`, stop };
+}
+
+const atom = (...ids: string[]) =>
+  `<feed xmlns="http://www.w3.org/2005/Atom"><title>Snow</title>${ids
+    .map(
+      (id) =>
+        `<entry><id>${id}</id><title>Entry ${id}</title><link href="https://snow.example/${id}"/><content>Words of ${id}.</content></entry>`,
+    )
+    .join("")}</feed>`;
+const says =
+  (body: string, headers: Record<string, string> = {}, status = 200): Answer =>
+  (_, response) =>
+    void response.writeHead(status, headers).end(body);
+
+async function named(more: object = {}) {
+  const act = { ...world.act("ilda"), baseUrl: site.base };
+  accepted(await nameFeed(act, feedAt(`${site.base}/standins/feed.atom`, more)));
+  const [row] = await world.db.select().from(feed);
+  return row?.id ?? "";
+}
+const lookAt = (id: string, now = MORNING, standIns = true) =>
+  lookAtFeed({ ...world.act(null, now), baseUrl: site.base }, id, standIns);
+const titles = async (who = "ilda") =>
+  (
+    await intakeList(world.db, await world.viewer(who), { show: "open", sort: "material", mine: false, words: "" })
+  ).rows.map((row) => row.title);
+const row = async () => (await world.db.select().from(feed))[0];
+
+test("what a feed brings comes in once, is asked for anew only where it changed, and waits to be taken or left", async () => {
+  const id = await named();
+  expect(await world.db.select().from(task).where(eq(task.kind, "feed"))).toHaveLength(1);
+  site.state.answer = says(atom("a", "b"), { ETag: '"1"', "Last-Modified": "Tue, 24 Nov 2026 07:00:00 GMT" });
+  expect(await lookAt(id)).toBe(MORNING + HOUR);
+  expect((await titles()).sort()).toEqual(["Entry a", "Entry b"]);
+  site.state.answer = says("", {}, 304);
+  await lookAt(id, MORNING + HOUR);
+  expect(site.asked[1]).toMatchObject({
+    "if-none-match": '"1"',
+    "if-modified-since": "Tue, 24 Nov 2026 07:00:00 GMT",
+  });
+  site.state.answer = says(atom("c", "b", "a"), { ETag: '"2"' });
+  await lookAt(id, MORNING + 2 * HOUR);
+  expect(await titles()).toHaveLength(3);
+  expect((await listFeeds(world.db))[0]).toMatchObject({ brought: 3, problem: null, checkedAt: MORNING + 2 * HOUR });
+});
+
+test("two nodes that look at once take each entry in once", async () => {
+  const id = await named();
+  site.state.answer = says(atom("a", "b", "c"));
+  await Promise.all([lookAt(id), lookAt(id), lookAt(id)]);
+  expect(await titles()).toHaveLength(3);
+});
+
+test("it becomes a draft with its words, and its source in the brief; what nobody took goes after its time", async () => {
+  const id = await named({ keepDays: 7 });
+  site.state.answer = says(atom("a", "b"));
+  await lookAt(id);
+  const [first] = await world.db.select().from(intakeItem).where(eq(intakeItem.title, "Entry a"));
+  const shown = await intakePage(world.db, await world.viewer("ilda"), first?.id ?? "");
+  expect(shown).toMatchObject({ brief: "Source: https://snow.example/a", answered: [], from: "Snow" });
+  const { slug } = accepted(
+    await takeUp(world.act("ilda"), {
+      ...(await inIntake(world, first?.id ?? "")),
+      title: "Snow today",
+      kindId: world.id("kind bulletin-item"),
+      sectionId: world.id("section bulletin"),
+      writerId: null,
+      brief: "Source: https://snow.example/a",
+      publishAt: null,
+    }),
+  );
+  const [made] = await world.db.select().from(piece).where(eq(piece.slug, slug));
+  expect(JSON.stringify((await look(world, made?.id ?? "")).version.content)).toContain("Words of a.");
+  site.state.answer = says("", {}, 304);
+  await lookAt(id, MORNING + 8 * DAY);
+  expect(await world.db.select().from(intakeItem)).toMatchObject([{ title: "Entry a", standing: "taken" }]);
+});
+
+test.each<[string, Answer, RegExp]>([
+  ["answers with an error", says("no", {}, 503), /answered 503/],
+  ["is no feed", says("<html/>"), /no feed/],
+  ["is too large", (_, response) => void response.writeHead(200).end(Buffer.alloc(2_500_000, "x")), /larger than 2 MB/],
+  ["leads into the house", says("", { Location: "http://10.0.0.1/feed" }, 302), /begins with https/],
+  ["leads to a private name", says("", { Location: "https://localhost/feed" }, 302), /within this house/],
+])("a feed that %s is waited with longer each time, and says why", async (_, answer, problem) => {
+  const id = await named();
+  site.state.answer = answer;
+  const rests: number[] = [];
+  let now = MORNING;
+  for (let i = 0; i < 6; i++) {
+    const next = (await lookAt(id, now)) ?? 0;
+    rests.push((next - now) / HOUR);
+    now = next;
+  }
+  expect(rests).toEqual([1, 2, 4, 8, 16, 24]);
+  expect((await row())?.problem).toMatch(problem);
+  site.state.answer = says(atom("a"));
+  expect(await lookAt(id, now)).toBe(now + HOUR);
+  expect(await row()).toMatchObject({ failures: 0, problem: null });
+});
+
+test("a feed that never ends is given up in time", async () => {
+  const id = await named();
+  site.state.answer = (_, response) => {
+    response.writeHead(200);
+    const drip = setInterval(() => response.write(" "), 200);
+    response.on("close", () => clearInterval(drip));
+  };
+  await lookAt(id);
+  expect((await row())?.problem).toMatch(/did not answer in time|aborted/);
+}, 30_000);
+
+test("no feed within the house is named, none twice; without stand-ins theirs is none", async () => {
+  for (const url of ["http://snow.example/x", "https://127.0.0.1/x", "file:///etc/passwd", "https://[::1]/x"])
+    expect([url, codeOf(await nameFeed(world.act("ilda"), feedAt(url)))]).toEqual([url, "address"]);
+  const id = await named();
+  expect(
+    codeOf(await nameFeed({ ...world.act("ilda"), baseUrl: site.base }, feedAt(`${site.base}/standins/feed.atom`))),
+  ).toBe("taken");
+  await lookAt(id, MORNING, false);
+  expect((await row())?.problem).toMatch(/begins with https/);
+  expect(site.asked).toEqual([]);
+  accepted(await dropFeed(world.act("ilda"), { feedId: id }));
+  expect(await lookAt(id)).toBeNull();
+});
