@@ -265,6 +265,6 @@ test("a feed is named and looked at; what it brings is left, or taken up with it
   await choose(ilda.getByLabel("Section"), "Safety");
   await ilda.getByRole("button", { name: "Begin the piece" }).click();
   await expect(ilda.getByRole("button", { name: "Begin the piece" })).toHaveCount(0);
-  await ilda.goto("/pieces?q=for walkers");
+  await ilda.goto("/pieces?words=for walkers");
   await expect(ilda.getByRole("link", { name: `${title}, for walkers` })).toBeVisible();
 });
