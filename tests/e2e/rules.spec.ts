@@ -110,6 +110,7 @@ test("a rule is read at 360 px; who configures nothing has no such page", async 
 });
 
 test("a rule calls an outside service, and what came of it is there to be read", async () => {
+  await ilda.setViewportSize({ width: 1280, height: 800 });
   await ilda.goto("/publication/rules?rule=");
   await ilda.getByLabel("Name").fill("The depot hears of remarks");
   await choose(ilda.getByLabel("When"), "somebody comments");
