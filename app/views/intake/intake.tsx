@@ -93,14 +93,14 @@ function Narrow({ page: { wanted, counts } }: { page: IntakeData }) {
   return (
     <nav aria-label="What is shown" className="mb-3 mt-4 flex flex-wrap gap-x-5 gap-y-1 text-13">
       {SHOWS.map(([show, name]) => link({ show }, (wanted.show === "open" ? "" : wanted.show) === show, name))}
-      <span aria-hidden="true" className="py-1 text-rule">
+      <span aria-hidden="true" className="py-1 text-rule max-sm:hidden">
         |
       </span>
       {link({ sort: "" }, wanted.sort === null, "Everything")}
       {(["request", "idea", "report", "material"] as const).map((sort) =>
         link({ sort }, wanted.sort === sort, `${CALLED[sort][1]}${counts[sort] ? ` ${counts[sort]}` : ""}`),
       )}
-      <span aria-hidden="true" className="py-1 text-rule">
+      <span aria-hidden="true" className="py-1 text-rule max-sm:hidden">
         |
       </span>
       {link({ mine: wanted.mine ? "" : "yes" }, wanted.mine, "Given to me")}
