@@ -14,6 +14,7 @@ import { freePort } from "../scripts/mariadb.ts";
 import { deciding, listing } from "./access.ts";
 import { leaving } from "./editions.ts";
 import { hands } from "./hands.ts";
+import { formScript, listed } from "./intake.ts";
 import { asRead, busiest, live, loaders, scheduled, wholeRequests } from "./loads.ts";
 import { approving, evening, telling } from "./many.ts";
 import { perSecond, type Row } from "./measure.ts";
@@ -53,6 +54,13 @@ const parts: Record<string, () => Promise<unknown>> = {
         .from(ledger)
         .where(and(gt(ledger.at, since), isNotNull(ledger.pieceId)));
     rows.push(await matching(), await trying(db, ilda, counted));
+  },
+  intake: async () => {
+    await listed(db, await idOf("ilda"), now);
+    const port = await freePort();
+    const node = await startNode(port);
+    rows.push(await formScript(db, `http://127.0.0.1:${port}`));
+    node.kill("SIGTERM");
   },
   check: async () => rows.push(...(await checking())),
   studio: async () => rows.push(...(await typedInTheStudio(await asIlda()))),

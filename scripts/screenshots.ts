@@ -22,10 +22,10 @@ const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unkno
   { file: "edition", who: "Ilda Marenzi", open: (page) => page.goto("/editions/bulletin/49") },
   { file: "studio", who: "Ilda Marenzi", open: aProblemInTheStudio },
   { file: "rehearse", who: "Ilda Marenzi", open: rehearse },
-  { file: "what-changes", who: "Ilda Marenzi", open: (page) => page.goto("/workflows/route-guide?look=changes") },
   { file: "schedule", who: "Ilda Marenzi", open: (page) => page.goto("/schedule") },
   { file: "channels", who: "Ilda Marenzi", open: (page) => page.goto("/publication/channels") },
-  { file: "wording", who: "Ilda Marenzi", open: (page) => page.goto("/publication/wording/round.opened/called") },
+  { file: "intake", who: "Ilda Marenzi", open: takeUp },
+  { file: "ask", who: null, open: ask },
   { file: "roles", who: "Ilda Marenzi", open: changeARole },
   { file: "load", who: "Ilda Marenzi", open: theLoad },
   { file: "waiting", who: "Ilda Marenzi", open: (page) => page.goto("/pending") },
@@ -71,6 +71,23 @@ async function signIn(page: Page, name: string): Promise<void> {
   await page.goto("/sign-in");
   await page.getByRole("button", { name }).click();
   await page.waitForURL("**/turn");
+}
+
+async function takeUp(page: Page): Promise<void> {
+  await follow(page, "/intake", "The winter room is open");
+  await page.getByRole("link", { name: "Take it up" }).click();
+  await page.getByRole("region", { name: "Take it up" }).waitFor();
+}
+
+async function ask(page: Page): Promise<void> {
+  await page.goto("/ask/something-for-the-bulletin");
+  await page.getByLabel("What is it about?").fill("The hut closes for a week");
+  await page.getByLabel("Text").fill("We mend the roof of the Rifugio Valsorda in the first week of December.");
+  await page.getByLabel("When would you like it?").fill("tomorrow 9");
+  await page.getByLabel("When would you like it?").press("Tab");
+  await page.getByText("the earliest you can have").waitFor();
+  await page.getByLabel("Who can be asked").scrollIntoViewIfNeeded();
+  await page.evaluate(() => window.scrollTo(0, 240));
 }
 
 async function follow(page: Page, from: string, link: string | RegExp): Promise<void> {

@@ -14,5 +14,5 @@ export async function loader({ context: { db, now }, params, request }: Route.Lo
   const { wishedAt, isNoDate } = askedIn({ wishedAt: wished }, [], readerIn(places, now));
   if (isNoDate) return Response.json({ says: "" });
   const soonest = await earliestBy(db, places, form, wishedAt, now);
-  return Response.json({ says: sayEarliest(soonest, places.calendar.timeZone, now) });
+  return Response.json({ says: soonest ? sayEarliest(soonest, places.calendar.timeZone, now) : "" });
 }

@@ -15,8 +15,10 @@ async function formOf(context: Route.LoaderArgs["context"], key: string) {
   const [form, places] = await Promise.all([openForm(context.db, key), loadPlaces(context.db)]);
   if (!form) throw notFound();
   const { calendar } = places;
-  const ahead = async (wishedAt: number | null) =>
-    sayEarliest(await earliestBy(context.db, places, form, wishedAt, context.now), calendar.timeZone, context.now);
+  const ahead = async (wishedAt: number | null) => {
+    const soonest = await earliestBy(context.db, places, form, wishedAt, context.now);
+    return soonest ? sayEarliest(soonest, calendar.timeZone, context.now) : "";
+  };
   return { form, reader: readerIn(places, context.now), ahead, sender: await senderOf(context, form) };
 }
 

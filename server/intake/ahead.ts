@@ -14,19 +14,29 @@ import type { FormRow } from "./forms.ts";
 /** So many editions ahead are looked at. */
 const EDITIONS = 30;
 
-/** When what is asked for by a form now can be out, and whether a date can be met. @param wished epoch milliseconds */
+/**
+ * When what is asked for by a form now can be out, and whether a date can be met.
+ *
+ * @param wished epoch milliseconds
+ * @returns null where the calendar has too little working time to say
+ */
 export async function earliestBy(
   db: Queryable,
   places: Places,
   form: FormRow,
   wished: number | null,
   now: number,
-): Promise<Earliest> {
+): Promise<Earliest | null> {
   const [legs, editions] = await Promise.all([
     legsAhead(db, places, form, now),
     form.channel === null ? [] : editionsAhead(db, form.channel, now),
   ]);
-  return earliest({ calendar: places.calendar, now }, form.lead, legs, editions, wished);
+  try {
+    return earliest({ calendar: places.calendar, now }, form.lead, legs, editions, wished);
+  } catch (error) {
+    if (error instanceof RangeError) return null;
+    throw error;
+  }
 }
 
 async function legsAhead(db: Queryable, places: Places, form: FormRow, now: number): Promise<Leg[]> {

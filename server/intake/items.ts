@@ -80,9 +80,16 @@ export async function judgesOf(
   return (await whoMay(db, "intake.judge", targetOf(places, item), now)).map((one) => one.id);
 }
 
-/** By when the team answers what comes in now; null where it promises nothing. @param promise working time */
-export const answeredBy = ({ calendar }: Places, promise: string | null, now: number): number | null =>
-  promise === null ? null : due(calendar, now, promise);
+/** By when the team answers what comes in now; null where it promises nothing, or its calendar never opens. @param promise working time */
+export function answeredBy({ calendar }: Places, promise: string | null, now: number): number | null {
+  if (promise === null) return null;
+  try {
+    return due(calendar, now, promise);
+  } catch (error) {
+    if (error instanceof RangeError) return null;
+    throw error;
+  }
+}
 
 /** A write of somebody who judges something that came in, on it as they saw it. */
 export type Judging = Change & { actor: Person; places: Places };

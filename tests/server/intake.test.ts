@@ -1,5 +1,14 @@
 import { eq, sql } from "drizzle-orm";
-import { commission, intakeItem, intakeWord, person, piece, task, wording } from "#server/db/schema/index.ts";
+import {
+  commission,
+  intakeItem,
+  intakeWord,
+  person,
+  piece,
+  publication,
+  task,
+  wording,
+} from "#server/db/schema/index.ts";
 import { earliestBy } from "#server/intake/ahead.ts";
 import { openForm, saveForm } from "#server/intake/forms.ts";
 import { judgeIdea, likeIdea, noteIdea, outlineIdea, shortlist } from "#server/intake/ideas.ts";
@@ -268,8 +277,14 @@ test("the earliest it can be out follows the form and the line", async () => {
   const row = await openForm(world.db, key);
   if (!row) throw new Error("no form");
   const soonest = await earliestBy(world.db, await loadPlaces(world.db), row, MORNING + HOUR, MORNING);
-  expect(soonest.met).toBe(false);
-  expect(soonest.at).toBeGreaterThan(MORNING + 2 * DAY);
+  expect(soonest?.met).toBe(false);
+  expect(soonest?.at).toBeGreaterThan(MORNING + 2 * DAY);
+  // A calendar that never opens says nothing, and keeps nobody from asking.
+  const places = await loadPlaces(world.db);
+  const shut = { ...places.calendar, week: {} };
+  expect(await earliestBy(world.db, { ...places, calendar: shut }, row, null, MORNING)).toBeNull();
+  await world.db.update(publication).set({ calendar: shut });
+  expect(await requested(world, "In a shut house")).toMatchObject({ row: { standing: "waiting", dueAt: null } });
 });
 
 test("an idea is anybody's: noted, outlined, judged once each, short-listed, set aside with its reason", async () => {
