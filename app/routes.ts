@@ -25,6 +25,7 @@ export default [
       route("turn", "routes/turn.tsx"),
       route("pieces", "routes/pieces.tsx"),
       route("pieces/new", "routes/piece-new.tsx"),
+      route("pieces/several", "routes/pieces-several.tsx"),
       route("pieces/deleted", "routes/pieces-deleted.tsx"),
       route("pieces/:slug", "routes/piece.tsx"),
       route("pieces/:slug/preview", "routes/piece-preview.tsx"),

@@ -75,3 +75,29 @@ test("a piece is begun for somebody, who takes it on; another is handed back wit
   await expect(ilda.getByText(/Tobia Rensk hands “The post by mule” back to you/)).toBeVisible();
   await expect(ilda.getByText("There is no mule any more.")).toBeVisible();
 });
+
+test("several are begun from a list: looked at first, mended, then each for whom it names", async ({ browser }) => {
+  const ilda = await signIn(browser, "Ilda Marenzi");
+  await ilda.goto("/pieces/new");
+  await ilda.getByRole("link", { name: "Several from a list" }).click();
+  const list = ilda.getByLabel("The list");
+  await list.fill(
+    "A first of several; Bulletin item; Bulletin; Noor Castellan; in 5 wd; Short\nA second of several; Poem; Bulletin",
+  );
+  await ilda.getByRole("button", { name: "Look at it first" }).click();
+  const lines = ilda.getByRole("list", { name: "What becomes of each line" });
+  await expect(lines.getByRole("listitem").nth(0)).toContainText("can be begun");
+  await expect(lines.getByRole("listitem").nth(1)).toContainText("No kind of yours is called “Poem”.");
+  await accessible(ilda);
+  await ilda.getByRole("button", { name: "Begin them" }).click();
+  await expect(lines.getByRole("listitem").nth(0)).toContainText("can be begun");
+  await expect(list).toHaveValue(/A second of several; Poem/);
+  await list.fill(
+    "A first of several; Bulletin item; Bulletin; Noor Castellan; in 5 wd; Short\nA second of several; Bulletin item; Bulletin",
+  );
+  await ilda.getByRole("button", { name: "Begin them" }).press("Enter");
+  await expect(ilda.getByText("2 pieces begun.")).toBeVisible();
+  await lines.getByRole("link", { name: "A first of several" }).click();
+  await expect(ilda.getByRole("heading", { name: "A first of several" })).toBeVisible();
+  await ilda.context().close();
+});

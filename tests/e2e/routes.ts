@@ -65,6 +65,7 @@ export const ROUTES: Record<string, Entry> = {
   "calendar/:file": { address: "/calendar/nobodys.ics", may: [], open: true },
   pieces: { address: "/pieces", may: SIGNED_IN },
   "pieces/new": { address: "/pieces/new", may: SIGNED_IN },
+  "pieces/several": { address: "/pieces/several", may: SIGNED_IN },
   "pieces/deleted": { address: "/pieces/deleted", may: SIGNED_IN },
   together: { address: "/together", may: SIGNED_IN },
   "together/:id": { address: "/together/00000000-0000-7000-8000-000000000000", may: [] },

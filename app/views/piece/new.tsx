@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { Form, Link, useNavigation, useSearchParams } from "react-router";
-import { Button, TextLink } from "#app/ui/button.tsx";
+import { Button, ButtonLink, TextLink } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
 import { Checkbox, Hidden, TextArea, TextField } from "#app/ui/field.tsx";
 import { FileDrop } from "#app/ui/file-drop.tsx";
@@ -37,7 +37,7 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
     return <p className="p-6">No grant of yours lets you begin a piece. Ask the managing editor.</p>;
   if (actionData && "reports" in actionData) return <Reports reports={actionData.reports} />;
   return (
-    <Page title="New piece">
+    <Page title="New piece" act={<ButtonLink to="/pieces/several">Several from a list</ButtonLink>}>
       <div className="mt-5 grid items-start gap-x-14 gap-y-8 lg:grid-cols-[minmax(0,480px)_minmax(0,1fr)]">
         <Form method="post" encType="multipart/form-data" className="space-y-4">
           <Hidden name="formKey" value={formKey} />
