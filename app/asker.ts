@@ -19,9 +19,19 @@ export async function senderOf(context: AppLoadContext, form: Pick<FormRow, "ope
 /** How the answers of a form are named in what it sends: apart from its own fields. */
 export const ANSWER = "a.";
 
+/** A form has so many values at most: no more of them are looked at. */
+const VALUES_MOST = 200;
+
 /** The words a form sent, by the names of its fields: what it shows again. */
-export const typedIn = (sent: FormData): Record<string, string> =>
-  Object.fromEntries([...sent].flatMap(([name, value]) => (typeof value === "string" ? [[name, value]] : [])));
+export function typedIn(sent: FormData): Record<string, string> {
+  const typed: Record<string, string> = {};
+  let count = 0;
+  for (const [name, value] of sent) {
+    if (++count > VALUES_MOST) break;
+    if (typeof value === "string") typed[name] = value;
+  }
+  return typed;
+}
 
 /** What somebody filled in: answers by the keys of their fields, and the date wished for, dates as people write them. */
 export function askedIn(typed: Readonly<Record<string, string>>, fields: readonly Field[], reader: Reader) {

@@ -39,7 +39,7 @@ const READERS_WIDTH = 1_600;
  */
 export async function fileAnswer(
   folder: string,
-  file: PieceFile | null,
+  file: Pick<PieceFile, "id" | "name" | "mediaType" | "width" | "height"> | null,
   request: Request,
   { original }: { original: boolean },
 ): Promise<Response> {

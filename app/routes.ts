@@ -69,6 +69,7 @@ export default [
   route("calendar/:file", "routes/calendar.ts"),
   route("editions/:channel/:number/document", "routes/edition-document.ts"),
   route("find", "routes/find.ts"),
+  route("intake/:item/files/:id", "routes/intake-file.ts"),
   route("intake/like", "routes/intake-like.ts"),
   route("files/:id", "routes/file.ts"),
   route("people/roles/preview", "routes/role-preview.ts"),

@@ -36,7 +36,8 @@ export async function loader({ context, params }: Route.LoaderArgs) {
 
 export const action = guarded(async ({ context, params, request }: Route.ActionArgs) => {
   const { form, reader, ahead, sender } = await formOf(context, params.form);
-  const typed = typedIn(await request.formData());
+  const sent = await request.formData();
+  const typed = typedIn(sent);
   const { answers, wishedAt, isNoDate } = askedIn(typed, form.fields, reader);
   const keys = form.fields.map((one) => one.key);
   const nothing = { typed: {} as Record<string, string>, looked: null, sent: null };
@@ -55,10 +56,21 @@ export const action = guarded(async ({ context, params, request }: Route.ActionA
     return again(
       misread("send", Object.fromEntries(wanted.error.issues.map(({ path, message }) => [String(path[0]), message]))),
     );
-  const done = await runCommand("send", () => sendRequest(context.act(null), wanted.data, sender));
+  const done = await runCommand("send", async () =>
+    sendRequest(context.act(null), wanted.data, sender, await filesIn(sent)),
+  );
   if (!("value" in done)) return again(done);
   return { ...answered("send"), ...nothing, sent: { ...done.value, email: wanted.data.email } };
 }, typedIn);
+
+/** The files that came along, each with what it is called. */
+const filesIn = (sent: FormData) =>
+  Promise.all(
+    sent
+      .getAll("files")
+      .filter((one) => one instanceof File && one.size > 0)
+      .map(async (one) => ({ name: (one as File).name, bytes: Buffer.from(await (one as File).arrayBuffer()) })),
+  );
 
 export const meta: Route.MetaFunction = ({ loaderData }) => [
   { title: loaderData?.form.name ?? "Ask" },

@@ -58,17 +58,27 @@ export async function attach(
   pieceId: string,
   { bytes, mediaType, width, height, ...said }: BroughtFile,
 ): Promise<string> {
+  const id = await keep(change, { bytes, mediaType, width, height });
+  await attachKept(change, pieceId, id, said);
+  return id;
+}
+
+/** Keeps a file. @returns its id */
+export async function keep(
+  change: Change,
+  { bytes, mediaType, width, height }: Sniffed & { bytes: Buffer },
+): Promise<string> {
   const id = idOf(bytes);
   await keepFile(change.files, bytes);
   await change.tx
     .insert(file)
     .values({ id, bytes: bytes.length, mediaType, width, height, createdAt: change.now })
     .onDuplicateKeyUpdate({ set: { bytes: bytes.length } });
-  await say(change, pieceId, id, said);
   return id;
 }
 
-async function say(change: Change, pieceId: string, fileId: string, said: Properties): Promise<void> {
+/** Makes a file that is kept a piece's. Whether the actor may was decided before. */
+export async function attachKept(change: Change, pieceId: string, fileId: string, said: Properties): Promise<void> {
   const added = { ...said, addedBy: change.actor?.id ?? "", addedAt: change.now, removedAt: null };
   await change.tx
     .insert(attachment)
@@ -165,7 +175,7 @@ export async function claimFiles(
       };
     }
     const { name, description, credit, licence } = known;
-    await say(change, pieceId, id, { name, description, credit, licence });
+    await attachKept(change, pieceId, id, { name, description, credit, licence });
   }
   return null;
 }

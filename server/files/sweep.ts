@@ -2,13 +2,13 @@ import { readdir, rm, stat } from "node:fs/promises";
 import path from "node:path";
 import { and, eq, inArray, notExists } from "drizzle-orm";
 import type { Database } from "../db/client.ts";
-import { attachment, file } from "../db/schema/index.ts";
+import { attachment, file, intakeFile } from "../db/schema/index.ts";
 
 /** So long a file lies that nobody names, in milliseconds: whoever is about to name it has the time, and so has whoever mends. */
 const KEPT = 7 * 24 * 3_600_000;
 
 /**
- * Takes away files no piece has any more, what was made of them for readers, and what a write that
+ * Takes away files no piece has any more, nor came along with anything, what was made of them for readers, and what a write that
  * broke off left lying. By the machine's clock, since it is the disk's.
  *
  * @param folder where files are kept
@@ -38,16 +38,17 @@ const idIn = (name: string) => name.slice(0, 64);
 
 async function namedAmong(db: Database, ids: string[]): Promise<Set<string>> {
   if (ids.length === 0) return new Set();
-  const rows = await db
-    .selectDistinct({ id: attachment.fileId })
-    .from(attachment)
-    .where(inArray(attachment.fileId, ids));
-  return new Set(rows.map((row) => row.id));
+  const [pieces, intake] = await Promise.all([
+    db.selectDistinct({ id: attachment.fileId }).from(attachment).where(inArray(attachment.fileId, ids)),
+    db.selectDistinct({ id: intakeFile.fileId }).from(intakeFile).where(inArray(intakeFile.fileId, ids)),
+  ]);
+  return new Set([...pieces, ...intake].map((row) => row.id));
 }
 
 /** Takes a file's row away, where still nobody names it. @returns whether it is gone */
 async function forget(db: Database, id: string): Promise<boolean> {
   const attached = db.select({ id: attachment.fileId }).from(attachment).where(eq(attachment.fileId, file.id));
-  await db.delete(file).where(and(eq(file.id, id), notExists(attached)));
+  const came = db.select({ id: intakeFile.fileId }).from(intakeFile).where(eq(intakeFile.fileId, file.id));
+  await db.delete(file).where(and(eq(file.id, id), notExists(attached), notExists(came)));
   return (await db.select({ id: file.id }).from(file).where(eq(file.id, id))).length === 0;
 }

@@ -227,7 +227,7 @@ const BODY_BYTES = 4_000_000;
 const FORM_BYTES = 400_000;
 /** Where files are brought along. */
 const FILES_BYTES = 25_000_000;
-const FILES_PATH = /^\/pieces\/(new|[^/]+\/files)(\.data)?$/;
+const FILES_PATH = /^\/(pieces\/(new|[^/]+\/files)|ask\/[^/]+)(\.data)?$/;
 
 /** What is sent names its size beforehand, and may not exceed what any form here needs. */
 const bodyLimit: RequestHandler = (request, response, next) => {

@@ -12,7 +12,9 @@ import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
 import {
   feed,
+  file,
   ideaJudgement,
+  intakeFile,
   intakeItem,
   intakeWord,
   person,
@@ -160,7 +162,7 @@ export async function intakePage(db: Queryable, viewer: Viewer, id: string) {
     .where(and(eq(intakeItem.id, id), itemsSeen(viewer)));
   if (!found) return null;
   const { item, ...names } = found;
-  const [said, judgements, like, about, writers] = [
+  const [said, judgements, like, about, writers, files] = [
     await db
       .select({
         id: intakeWord.id,
@@ -191,6 +193,12 @@ export async function intakePage(db: Queryable, viewer: Viewer, id: string) {
     item.sort === "idea" ? await likeIdea(db, viewer, item.title, id) : { items: [], pieces: [] },
     item.aboutId === null ? null : await aboutOf(db, viewer, item.aboutId),
     await writersFor(db, viewer),
+    await db
+      .select({ id: file.id, name: intakeFile.name, bytes: file.bytes })
+      .from(intakeFile)
+      .innerJoin(file, eq(file.id, intakeFile.fileId))
+      .where(eq(intakeFile.itemId, id))
+      .orderBy(asc(intakeFile.name)),
   ];
   const { questions, reasons } = places.intake;
   const mayJudge = judges(viewer, item, places, now);
@@ -209,6 +217,7 @@ export async function intakePage(db: Queryable, viewer: Viewer, id: string) {
     missing: item.content ? missingIn(fields, item.content) : [],
     brief: briefOf(item, theKind?.fields ?? []),
     said,
+    files,
     about,
     judgements,
     tallies: item.sort === "idea" ? questions.map((one) => ({ ...one, counts: tally(one, judgements) })) : [],
@@ -261,4 +270,15 @@ export async function broughtTo(db: Queryable, viewer: Viewer, pieceId: string) 
     .where(and(or(eq(intakeItem.pieceId, pieceId), eq(intakeItem.aboutId, pieceId)), itemsSeen(viewer)))
     .orderBy(desc(intakeItem.at))
     .limit(20);
+}
+
+/** A file that came along with something a viewer may see; null where there is none. */
+export async function fileAlong(db: Queryable, viewer: Viewer, itemId: string, fileId: string) {
+  const [row] = await db
+    .select({ id: file.id, name: intakeFile.name, mediaType: file.mediaType, width: file.width, height: file.height })
+    .from(intakeFile)
+    .innerJoin(file, eq(file.id, intakeFile.fileId))
+    .innerJoin(intakeItem, eq(intakeItem.id, intakeFile.itemId))
+    .where(and(eq(intakeFile.itemId, itemId), eq(intakeFile.fileId, fileId), itemsSeen(viewer)));
+  return row ?? null;
 }

@@ -6,9 +6,12 @@ import { amended, readAnswers } from "#core/intake/form.ts";
 import { type IntakeAct, whyNot } from "#core/intake/item.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { TITLE_LIMIT } from "#core/text/fields.ts";
+import { inTurn, orProblem } from "../apart/turns.ts";
 import type { Database } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
-import { intakeItem, intakeWord, requester, requestForm } from "../db/schema/index.ts";
+import { intakeFile, intakeItem, intakeWord, requester, requestForm } from "../db/schema/index.ts";
+import { keep } from "../files/commands.ts";
+import { type Sniffed, sniff } from "../files/sniff.ts";
 import { attempt } from "../people/attempts.ts";
 import { text } from "../piece/input.ts";
 import { loadPlaces, type Places } from "../sections/places.ts";
@@ -32,6 +35,30 @@ export const requestInput = z.object({
   ...asked,
 });
 
+/** A file somebody brought along, as it came. */
+export interface Along {
+  name: string;
+  bytes: Buffer;
+}
+
+/** So many files come along with a request. */
+export const FILES_MOST = 5;
+
+/** What brought files are; where one is none that can be kept, why. */
+async function sniffedAll(
+  files: readonly Along[],
+  address: string,
+): Promise<{ files: (Along & Sniffed)[] } | { problem: string }> {
+  if (files.length > FILES_MOST) return { problem: `At most ${FILES_MOST} files come along.` };
+  const known: (Along & Sniffed)[] = [];
+  for (const { name, bytes } of files) {
+    const sniffed = await orProblem(inTurn(`address ${address}`, () => sniff(name, bytes)));
+    if ("problem" in sniffed) return { problem: `${name}: ${sniffed.problem}` };
+    known.push({ name, bytes, ...sniffed });
+  }
+  return { files: known };
+}
+
 /** Who sends something: from where, and as whom they are known already. */
 export interface Sender {
   /** The network address. */
@@ -50,9 +77,12 @@ export async function sendRequest(
   act: Act,
   wanted: z.output<typeof requestInput>,
   { address, known }: Sender,
+  brought: readonly Along[] = [],
 ): Promise<Result<{ confirms: boolean }>> {
   const often = await attempt(act.db, { request: address, ...(!known && { letter: wanted.email }) }, act.now);
   if (often.refusal) return refuse(often.refusal);
+  const along = await sniffedAll(brought, address);
+  if ("problem" in along) return refuse({ code: "bad-file", field: "files", sentence: along.problem });
   return write<{ confirms: boolean }>({ ...act, personId: null }, async (change) => {
     const { tx, now } = change;
     const [form] = await tx
@@ -89,6 +119,13 @@ export async function sendRequest(
       holderId: form.holderId,
       at: now,
     });
+    for (const one of along.files) {
+      const fileId = await keep(change, one);
+      await tx
+        .insert(intakeFile)
+        .ignore()
+        .values({ itemId: id, fileId, name: one.name.slice(0, 200) });
+    }
     const places = await loadPlaces(tx);
     if (known) {
       await arrive(change, act, places, id);

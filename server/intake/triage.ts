@@ -14,7 +14,8 @@ import { accept, type Result, refuse } from "#core/refusal.ts";
 import { TITLE_LIMIT } from "#core/text/fields.ts";
 import { loadHolder } from "../access/holders.ts";
 import { visible } from "../access/visible.ts";
-import { kind, piece } from "../db/schema/index.ts";
+import { intakeFile, kind, piece, requester } from "../db/schema/index.ts";
+import { attachKept } from "../files/commands.ts";
 import { text } from "../piece/input.ts";
 import { layPiece } from "../pieces/commands.ts";
 import { BRIEF_MOST } from "../pieces/commission.ts";
@@ -52,12 +53,24 @@ export function takeUp(act: Act, wanted: z.output<typeof takeInput>): Promise<Re
     });
     if (!begun.ok) return begun;
     const pieceId = begun.value.id;
+    await takeFiles(change, item, pieceId);
     await settle(change, item, { standing: "taken", pieceId });
     const payload = { title: item.title, sort: item.sort };
     change.happened(intakeTaken, payload, { pieceId, subjectId: item.id, tell: bringerOf(item) });
     await writeToSender(change, act, change.places, item.requesterId, intakeTaken, payload);
     return accept({ slug: begun.value.slug });
   });
+}
+
+/** What came along is the piece's, in the name of who sent it; by what right it may be shown is for the piece to say. */
+async function takeFiles(change: Judging, item: Item, pieceId: string): Promise<void> {
+  const files = await change.tx.select().from(intakeFile).where(eq(intakeFile.itemId, item.id));
+  const [from] = await change.tx
+    .select({ name: requester.name })
+    .from(requester)
+    .where(eq(requester.id, item.requesterId ?? ""));
+  for (const { fileId, name } of files)
+    await attachKept(change, pieceId, fileId, { name, description: "", credit: from?.name ?? "", licence: "" });
 }
 
 const settle = (change: Judging, item: Item, more: Partial<Item>) =>

@@ -53,6 +53,9 @@ test("somebody outside asks for something, is told what is missing and what can 
   await expect(warden.getByText("This is no date.")).toBeVisible();
   await expect(warden.getByLabel("Your name")).toHaveValue("Nives Toral");
   await wish.fill("10 Dec");
+  await warden
+    .getByLabel("Files (if you like)")
+    .setInputFiles({ name: "roof.txt", mimeType: "text/plain", buffer: Buffer.from("Tiles, some forty.") });
   await warden.getByRole("button", { name: "Send it" }).click();
   await expect(warden.getByRole("heading", { name: "One thing is left to do" })).toBeVisible();
   await ilda.goto("/intake");
@@ -84,6 +87,8 @@ test("they amend it, it is judged by keyboard, asked back, answered and taken up
   await ilda.getByRole("link", { name: "The hut closes for a week" }).focus();
   await ilda.keyboard.press("Enter");
   await expect(ilda.getByText("Its sender amended it")).toBeVisible();
+  const file = await ilda.getByRole("link", { name: "roof.txt" }).getAttribute("href");
+  expect(await (await ilda.request.get(file ?? "")).text()).toBe("Tiles, some forty.");
   await ilda.keyboard.press("b");
   await expect(ilda.getByLabel("What do you ask?")).toBeFocused();
   await ilda.keyboard.type("Which week?");

@@ -71,6 +71,7 @@ export const ROUTES: Record<string, Entry> = {
   "together/:id": { address: "/together/00000000-0000-7000-8000-000000000000", may: [] },
   "pieces/:slug": { address: "/pieces/SLUG", may: READERS },
   intake: { address: "/intake", may: SIGNED_IN },
+  "intake/:item/files/:id": { address: "/intake/01940000-0000-7000-8000-000000000009/files/0", may: [] },
   "intake/like": { address: "/intake/like?words=springs", may: SIGNED_IN },
   schedule: { address: "/schedule", may: SIGNED_IN },
   editions: { address: "/editions", may: SIGNED_IN },

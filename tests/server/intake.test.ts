@@ -1,19 +1,20 @@
 import { eq, sql } from "drizzle-orm";
 import {
+  attachment,
   commission,
   intakeItem,
   intakeWord,
   person,
   piece,
-  publication,
   task,
   wording,
 } from "#server/db/schema/index.ts";
+import { sweepFiles } from "#server/files/sweep.ts";
 import { earliestBy } from "#server/intake/ahead.ts";
 import { openForm, saveForm } from "#server/intake/forms.ts";
 import { judgeIdea, likeIdea, noteIdea, outlineIdea, shortlist } from "#server/intake/ideas.ts";
 import { requesterBy } from "#server/intake/keys.ts";
-import { broughtTo, intakeCounts, intakeList, intakePage } from "#server/intake/queries.ts";
+import { broughtTo, fileAlong, intakeCounts, intakeList, intakePage } from "#server/intake/queries.ts";
 import { answerReport, sendReport, takeForCorrection, thankReaders } from "#server/intake/reports.ts";
 import { requesterPage } from "#server/intake/requester.ts";
 import {
@@ -279,12 +280,10 @@ test("the earliest it can be out follows the form and the line", async () => {
   const soonest = await earliestBy(world.db, await loadPlaces(world.db), row, MORNING + HOUR, MORNING);
   expect(soonest?.met).toBe(false);
   expect(soonest?.at).toBeGreaterThan(MORNING + 2 * DAY);
-  // A calendar that never opens says nothing, and keeps nobody from asking.
+  // A calendar that never opens says nothing.
   const places = await loadPlaces(world.db);
   const shut = { ...places.calendar, week: {} };
   expect(await earliestBy(world.db, { ...places, calendar: shut }, row, null, MORNING)).toBeNull();
-  await world.db.update(publication).set({ calendar: shut });
-  expect(await requested(world, "In a shut house")).toMatchObject({ row: { standing: "waiting", dueAt: null } });
 });
 
 test("an idea is anybody's: noted, outlined, judged once each, short-listed, set aside with its reason", async () => {
@@ -363,4 +362,49 @@ test("a request of another is not there, whoever asks", async () => {
   expect(codeOf(await decline(world.act("ilda"), { ...(await inIntake(world, on.itemId)), reason: "x" }))).toBe(
     "settled",
   );
+});
+
+test("files come along, are seen by who judges, and are the piece's once it is taken up; what is no file is refused", async () => {
+  const key = await form("News");
+  const plan = { name: "plan.txt", bytes: Buffer.from("From Ponte Scuro to the hut.") };
+  const along = [plan, { name: "plan again.txt", bytes: plan.bytes }];
+  const request = requestFor(key, "With files");
+  accepted(await sendRequest(world.act(null), request, { address: "a", known: WARDEN }, along));
+  const [row] = await world.db.select().from(intakeItem);
+  const itemId = row?.id ?? "";
+  const page = await intakePage(world.db, await world.viewer("ilda"), itemId);
+  expect(page?.files).toMatchObject([{ name: "plan.txt", bytes: 28 }]);
+  const fileId = page?.files[0]?.id ?? "";
+  expect(await fileAlong(world.db, await world.viewer("ilda"), itemId, fileId)).toMatchObject({
+    mediaType: "text/plain",
+  });
+  expect(await fileAlong(world.db, await world.viewer("noor"), itemId, fileId)).toBeNull();
+  // What waits in the intake is named by it, and not swept away.
+  expect(await sweepFiles(world.db, world.files, Date.now() + 30 * DAY)).toBe(0);
+  const taking = {
+    title: "With files",
+    kindId: world.id("kind bulletin-item"),
+    sectionId: world.id("section bulletin"),
+  };
+  const { slug } = accepted(
+    await takeUp(world.act("ilda"), {
+      ...(await inIntake(world, itemId)),
+      ...taking,
+      writerId: null,
+      brief: "",
+      publishAt: null,
+    }),
+  );
+  const [made] = await world.db.select().from(piece).where(eq(piece.slug, slug));
+  expect(
+    await world.db
+      .select()
+      .from(attachment)
+      .where(eq(attachment.pieceId, made?.id ?? "")),
+  ).toMatchObject([{ fileId, name: "plan.txt", credit: "Ottavia Prell", licence: "" }]);
+  const program = [{ name: "run.exe", bytes: Buffer.from("MZ\x90\x00 a program") }];
+  const refused = await sendRequest(world.act(null), request, { address: "b", known: WARDEN }, program);
+  expect(refused).toMatchObject({ refusal: { code: "bad-file", field: "files" } });
+  const six = Array.from({ length: 6 }, (_, i) => ({ name: `${i}.txt`, bytes: Buffer.from(`${i}`) }));
+  expect(codeOf(await sendRequest(world.act(null), request, { address: "c", known: WARDEN }, six))).toBe("bad-file");
 });

@@ -1,6 +1,7 @@
 import { ActionForm } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
+import { FileDrop } from "#app/ui/file-drop.tsx";
 import { Aside, Message, Status } from "#app/ui/message.tsx";
 import askScript from "#app/workers/ask.ts?worker&url";
 import type { Route } from "../../routes/+types/ask.ts";
@@ -52,13 +53,30 @@ export function AskView({
     );
   const typed: Record<string, string> = answer?.typed ?? {};
   const looked = answer && "looked" in answer ? answer.looked : null;
+  const again = Object.keys(typed).length > 0;
   return (
     <>
       <h1>{form.name}</h1>
       {form.about && <p className="mt-2 whitespace-pre-line">{form.about}</p>}
-      <ActionForm intent="send" answer={answer} className="mt-6 space-y-5" label={form.name}>
+      <ActionForm
+        intent="send"
+        answer={answer}
+        encType="multipart/form-data"
+        className="mt-6 space-y-5"
+        label={form.name}
+      >
         <TextField label="What is it about?" name="title" required maxLength={200} defaultValue={typed.title ?? ""} />
         <AnswerFields fields={form.fields} prefix={prefix} typed={typed} />
+        <FileDrop
+          label="Files (if you like)"
+          name="files"
+          multiple
+          hint={
+            again
+              ? "Choose your files again: a browser does not keep them."
+              : "Pictures and documents, five at most, of 10 MB each."
+          }
+        />
         <div>
           <TextField
             label="When would you like it?"

@@ -77,6 +77,7 @@ export function ItemPanel({
         item.words && <p className="whitespace-pre-line break-words">{item.words}</p>
       )}
       <Answered answered={item.answered} />
+      <Along item={item} />
       <Said said={item.said} />
     </div>
   );
@@ -159,6 +160,28 @@ function Reopen({ item, answer }: { item: Chosen; answer: IntakeAnswer }) {
     <ActionForm intent="reopen" answer={answer} sends={{ itemId: item.id, revision: item.revision }}>
       <Button busy={busy}>Take it up again</Button>
     </ActionForm>
+  );
+}
+
+/** The files that came along. */
+function Along({ item: { id, files } }: { item: Chosen }) {
+  if (files.length === 0) return null;
+  return (
+    <ul aria-label="Files" className="text-13">
+      {files.map((one) => (
+        <li key={one.id} className="break-words py-0.5">
+          <a
+            href={`/intake/${id}/files/${one.id}`}
+            target="_blank"
+            rel="noreferrer"
+            className="text-blue underline underline-offset-3"
+          >
+            {one.name}
+          </a>{" "}
+          <span className="text-rail">{Math.max(1, Math.round(one.bytes / 1000))} kB</span>
+        </li>
+      ))}
+    </ul>
   );
 }
 

@@ -3,6 +3,7 @@ import type { OpenTo } from "#core/intake/form.ts";
 import type { Sort, Standing } from "#core/intake/item.ts";
 import type { Content, Field } from "#core/text/fields.ts";
 import { instant, json, token, uuid } from "./columns.ts";
+import { file } from "./files.ts";
 import { person } from "./people.ts";
 import { piece } from "./pieces.ts";
 import { kind, section } from "./publication.ts";
@@ -141,6 +142,21 @@ export const intakeItem = mysqlTable(
     unique("intake_item_feed").on(table.feedId, table.feedKey),
     index("intake_item_holder").on(table.holderId, table.standing),
   ],
+);
+
+/** A file that came along with something. */
+export const intakeFile = mysqlTable(
+  "intake_file",
+  {
+    itemId: uuid("item_id")
+      .notNull()
+      .references(() => intakeItem.id, { onDelete: "cascade" }),
+    fileId: token("file_id", { length: 64 })
+      .notNull()
+      .references(() => file.id),
+    name: varchar("name", { length: 200 }).notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.itemId, table.fileId] }), index("intake_file_file").on(table.fileId)],
 );
 
 /** What was said about something that came in: asked back, answered, amended. */
