@@ -99,7 +99,7 @@ export const pieceReleased = event("piece.released", {
     },
     derived: {
       asks: "look",
-      says: ({ title, params }) => `“${title}” is out anew: your “${params.derived}” was begun from it`,
+      says: ({ title, params }) => `“${title}” is out anew: your “${params.title}” was begun from it`,
     },
   },
 });
@@ -115,7 +115,7 @@ export const pieceWithdrawn = event("piece.withdrawn", {
     },
     derived: {
       asks: "look",
-      says: ({ title, params }) => `“${title}” was taken from readers: your “${params.derived}” was begun from it`,
+      says: ({ title, params }) => `“${title}” was taken from readers: your “${params.title}” was begun from it`,
       note: ({ payload }) => payload.note,
     },
   },

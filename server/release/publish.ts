@@ -89,7 +89,7 @@ async function begunFrom({ tx }: Change, ids: readonly string[]): Promise<Map<st
   return new Map(
     [...groupBy(rows, (row) => row.fromId ?? "")].map(([id, some]) => [
       id,
-      some.map(({ to, title }) => ({ to, params: { derived: title } })),
+      some.map(({ to, title }) => ({ to, params: { title } })),
     ]),
   );
 }
