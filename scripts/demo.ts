@@ -46,6 +46,7 @@ try {
     DATABASE_URL: `${maria.url}elenco`,
     SESSION_SECRET: secret(),
     ELENCO_STANDINS: "true",
+    MAIL_IN_PORT: process.env.MAIL_IN_PORT || "0",
     LOG_LEVEL: process.env.LOG_LEVEL || "warn",
   });
   const config = readConfig();

@@ -25,6 +25,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   return {
     forms,
     feeds,
+    mailIn: context.mailIn,
     standIn: context.standIns ? standInFeed(context.baseUrl) : null,
     chosen,
     isNew: key === "",

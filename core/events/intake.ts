@@ -206,3 +206,14 @@ export const materialCame = event("material.came", {
   },
   ...leads,
 });
+export const mailCame = event("mail.came", {
+  payload: z.object({ ...item, sender: z.string() }),
+  says: ({ title, sender }) => `took in the mail “${title}”, said to be from ${sender}`,
+  tells: {
+    judge: {
+      asks: "look",
+      says: ({ payload }) => `A mail came in: “${payload.title}”, said to be from ${payload.sender}`,
+    },
+  },
+  ...leads,
+});

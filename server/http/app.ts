@@ -31,6 +31,8 @@ export interface Parts {
   /** The proxies before this node whose word on where a request comes from is taken. */
   trustProxy: string[];
   standIns: boolean;
+  /** The port on which mail to the intake comes in; null where it does not. */
+  mailIn: number | null;
   now(): Promise<number>;
   live: Live;
   log: Logger;

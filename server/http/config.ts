@@ -11,6 +11,9 @@ const schema = z.object({
   DATABASE_URL: z.url({ protocol: /^(mysql|mariadb)$/ }),
   SESSION_SECRET: z.string().min(32, "at least 32 characters"),
   SMTP_URL: z.url({ protocol: /^smtps?$/ }).optional(),
+  /** Where mail to the intake comes in; none where it is left out, any free port where it is 0. */
+  MAIL_IN_PORT: z.coerce.number().int().min(0).max(65535).optional(),
+  MAIL_IN_HOST: z.string().min(1).default("127.0.0.1"),
   /** Where files are kept; on several nodes the same folder. */
   ELENCO_DATA_DIR: z.string().min(1).default(".data"),
   /** What links in mails begin with. */
@@ -30,9 +33,10 @@ const schema = z.object({
 });
 
 /** What of the configuration may not be reached from elsewhere while the stand-ins are on. */
-function beyondThisMachine({ HOST, DATABASE_URL, SMTP_URL }: z.infer<typeof schema>): string | undefined {
+function beyondThisMachine({ HOST, MAIL_IN_HOST, DATABASE_URL, SMTP_URL }: z.infer<typeof schema>): string | undefined {
   const hosts = {
     HOST,
+    MAIL_IN_HOST,
     DATABASE_URL: new URL(DATABASE_URL).hostname,
     SMTP_URL: SMTP_URL && new URL(SMTP_URL).hostname,
   };

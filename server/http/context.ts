@@ -19,6 +19,8 @@ export interface RequestContext {
   /** Epoch milliseconds; one instant for the whole request. */
   now: number;
   standIns: boolean;
+  /** The port on which mail to the intake comes in; null where it does not. */
+  mailIn: number | null;
   baseUrl: string;
   /** The folder in which files are kept. */
   files: string;
@@ -45,6 +47,7 @@ interface Services {
   baseUrl: string;
   files: string;
   standIns: boolean;
+  mailIn: number | null;
   now(): Promise<number>;
 }
 
@@ -54,7 +57,7 @@ export async function contextOf(
   { requestId, nonce = "" }: { requestId: string; nonce?: string },
   services: Services,
 ): Promise<AppLoadContext> {
-  const { db, baseUrl, files, standIns } = services;
+  const { db, baseUrl, files, standIns, mailIn } = services;
   const now = await services.now();
   const { session: secret, browser: browserToken, asked } = readCookies(request.headers.cookie, baseUrl);
   const address = isIP(request.ip ?? "") ? (request.ip as string) : (request.socket.remoteAddress ?? "unknown");
@@ -68,6 +71,7 @@ export async function contextOf(
     requestId,
     now,
     standIns,
+    mailIn,
     baseUrl,
     files,
     address,

@@ -9,6 +9,7 @@ import { v7 } from "uuid";
 import { connect, type Database, disconnect } from "../db/client.ts";
 import { migrateDatabase } from "../db/migrate.ts";
 import { filesFolder } from "../files/store.ts";
+import { startMailIn } from "../intake/mail.ts";
 import { startJobs } from "../jobs/loop.ts";
 import { ensurePublication, firstSecret, isFirstStart } from "../people/first.ts";
 import { machineClock, standInClock } from "../standins/clock.ts";
@@ -44,6 +45,23 @@ export async function serve(config: Config): Promise<Node> {
   const files = filesFolder(config.ELENCO_DATA_DIR);
   const clientFolder = path.resolve("build/client");
   const build = (await import(pathToFileURL(path.resolve("build/server/index.js")).href)) as ServerBuild;
+  const mailIn =
+    config.MAIL_IN_PORT === undefined
+      ? null
+      : await startMailIn(
+          async () => ({
+            db,
+            personId: null,
+            now: await now(),
+            origin: "mail",
+            requestId: v7(),
+            baseUrl: config.baseUrl,
+            files,
+            proven: false,
+          }),
+          config.MAIL_IN_HOST,
+          config.MAIL_IN_PORT,
+        );
   const live = startLive(db, log, now);
   const app = createApp({
     db,
@@ -53,6 +71,7 @@ export async function serve(config: Config): Promise<Node> {
     files,
     trustProxy: config.TRUST_PROXY,
     standIns: config.ELENCO_STANDINS,
+    mailIn: mailIn?.port ?? null,
     now,
     live,
     log,
@@ -82,7 +101,7 @@ export async function serve(config: Config): Promise<Node> {
       server.close();
       server.closeIdleConnections();
       await stopJobs();
-      await post?.stop();
+      await Promise.all([post?.stop(), mailIn?.stop()]);
       server.closeAllConnections();
       await disconnect(db);
     },

@@ -29,7 +29,7 @@ const [BYTES, FEEDS] = [2_000_000, 50];
 const SAID = 2_000;
 
 /** What material holds: a text. */
-const FIELDS: Field[] = [{ key: "body", name: "Text", type: "manuscript", required: false }];
+export const MATERIAL_FIELDS: Field[] = [{ key: "body", name: "Text", type: "manuscript", required: false }];
 
 /** Where the stand-in for a feed stands. */
 export const standInFeed = (baseUrl: string) => `${baseUrl}/standins/feed.atom`;
@@ -173,7 +173,7 @@ export function takeIn(act: Act, of: typeof feed.$inferSelect, entries: readonly
         title,
         words: textOf(body).slice(0, SAID),
         content: { title, fields: { body } },
-        fields: FIELDS,
+        fields: MATERIAL_FIELDS,
         sectionId,
         kindId,
         holderId,

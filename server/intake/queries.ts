@@ -46,7 +46,7 @@ export interface Wanted {
 const holder = alias(person, "holder");
 const bringer = alias(person, "bringer");
 const became = alias(piece, "became");
-const BROUGHT_BY = sql<string | null>`COALESCE(${requester.name}, ${bringer.name}, ${feed.name})`;
+const BROUGHT_BY = sql<string | null>`COALESCE(${requester.name}, ${bringer.name}, ${feed.name}, ${intakeItem.sender})`;
 
 const SHOWN: Record<Wanted["show"], SQL | undefined> = {
   open: inArray(intakeItem.standing, [...OPEN]),
@@ -240,10 +240,11 @@ export async function intakePage(db: Queryable, viewer: Viewer, id: string) {
 
 /** What whoever writes it is told from the start: what a form's answers have no field for, an idea's outline, a source. */
 function briefOf(
-  { content, fields, words, sort, source }: typeof intakeItem.$inferSelect,
+  { content, fields, words, sort, source, sender }: typeof intakeItem.$inferSelect,
   into: readonly Field[],
 ): string {
-  if (sort === "material") return source === null ? "" : `Source: ${source}`;
+  if (sort === "material")
+    return source !== null ? `Source: ${source}` : sender ? `By mail, said to be from ${sender}` : "";
   return content ? takeOver(fields ?? [], content, into).brief : words;
 }
 

@@ -44,17 +44,23 @@ export interface Along {
 /** So many files come along with a request. */
 export const FILES_MOST = 5;
 
-/** What brought files are; where one is none that can be kept, why. */
+/** What a file is that somebody outside brought, or why it cannot be kept; of one sender one at a time. */
+export async function sniffed(brought: Along, of: string): Promise<(Along & Sniffed) | { problem: string }> {
+  const found = await orProblem(inTurn(of, () => sniff(brought.name, brought.bytes)));
+  return "problem" in found ? found : { ...brought, ...found };
+}
+
+/** The same of several; the first that cannot be kept is said. */
 async function sniffedAll(
   files: readonly Along[],
   address: string,
 ): Promise<{ files: (Along & Sniffed)[] } | { problem: string }> {
   if (files.length > FILES_MOST) return { problem: `At most ${FILES_MOST} files come along.` };
   const known: (Along & Sniffed)[] = [];
-  for (const { name, bytes } of files) {
-    const sniffed = await orProblem(inTurn(`address ${address}`, () => sniff(name, bytes)));
-    if ("problem" in sniffed) return { problem: `${name}: ${sniffed.problem}` };
-    known.push({ name, bytes, ...sniffed });
+  for (const one of files) {
+    const found = await sniffed(one, `address ${address}`);
+    if ("problem" in found) return { problem: found.problem };
+    known.push(found);
   }
   return { files: known };
 }

@@ -377,7 +377,7 @@ test("how one is told: in one's channel at once, by mail not; the calendar file 
   await choose(noor.getByLabel("Remarks, mentions, opinions: In your channel"), "at once");
   await noor.getByLabel("Your channel: the address of its incoming webhook").fill("http://10.0.0.1/hook");
   await noor.getByRole("button", { name: "Keep it so" }).click();
-  await expect(noor.getByText("The address of a channel begins with https://.")).toBeVisible();
+  await expect(noor.getByText("An address outside begins with https://.")).toBeVisible();
   const standIn = `${new URL(noor.url()).origin}/standins/chat`;
   await noor.getByLabel("Your channel: the address of its incoming webhook").fill(standIn);
   await noor.getByRole("button", { name: "Keep it so" }).click();

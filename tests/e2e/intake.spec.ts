@@ -244,8 +244,8 @@ test("a form is made by the team, and asks what it says; its mistakes are said w
 
 test("a feed is named and looked at; what it brings is left, or taken up with its source", async () => {
   await ilda.goto("/publication/intake");
-  await ilda.getByRole("button", { name: "Look at Avalanche service no more" }).click();
-  await expect(ilda.getByRole("button", { name: "Look at Avalanche service no more" })).toHaveCount(0);
+  await ilda.getByRole("button", { name: "No more: Avalanche service" }).click();
+  await expect(ilda.getByRole("button", { name: "No more: Avalanche service" })).toHaveCount(0);
   await ilda.getByText("Look at another").click();
   await ilda.getByLabel("What is it called").fill("Snow");
   await ilda.getByLabel("Its address").fill("https://10.1.1.1/feed");

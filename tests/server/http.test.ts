@@ -58,6 +58,7 @@ beforeAll(async () => {
     files: world.files,
     trustProxy: [],
     standIns: false,
+    mailIn: null,
     now: async () => MORNING,
     live,
     log,

@@ -1081,6 +1081,7 @@ export const COMMANDS: Record<string, Try> = {
 /** Functions that take an act and are no command of a person, each with why it needs none of the above. */
 export const NO_COMMANDS: Record<string, string> = {
   takeIn: "the job's: takes in what a feed brings, each entry once; see feeds.test.ts",
+  takeMail: "for whoever sends mail; see mail-in.test.ts",
   lookAtFeed: "the job's: takes in what a feed brings; see feeds.test.ts",
   layCall: "a rule's: in the name of its maker, on a piece they may see; see calls.test.ts",
   makeCall: "the job's: calls whom a rule says; see calls.test.ts",

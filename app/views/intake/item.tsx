@@ -98,6 +98,7 @@ function Facts({ item }: { item: Chosen }) {
           About <TextLink to={`/pieces/${item.about.slug}`}>{item.about.title}</TextLink>
         </p>
       )}
+      {item.sender && <p>It came by mail: nobody proved whom it is from.</p>}
       {item.source && (
         <p className="truncate">
           Stands at{" "}

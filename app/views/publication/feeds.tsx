@@ -61,12 +61,12 @@ function OneFeed({ feed, answer }: Props & { feed: TakingInData["feeds"][number]
       </span>
       <span className="flex gap-2">
         <ActionForm intent="look-now" answer={answer} sends={{ feedId: feed.id }} className="contents">
-          <Button busy={looks} aria-label={`Look at ${feed.name} now`}>
+          <Button busy={looks} aria-label={`Look now: ${feed.name}`}>
             Look now
           </Button>
         </ActionForm>
         <ActionForm intent="drop-feed" answer={answer} sends={{ feedId: feed.id }} className="contents">
-          <Button look="quiet" busy={drops} aria-label={`Look at ${feed.name} no more`}>
+          <Button look="quiet" busy={drops} aria-label={`No more: ${feed.name}`}>
             No more
           </Button>
         </ActionForm>

@@ -83,7 +83,7 @@ function ModelTexts({
               </span>
             </span>
             <ActionForm intent="drop-model" answer={answer} sends={{ modelId: id }} className="contents">
-              <Button look="quiet" busy={busy} aria-label={`Do away with the model text ${name}`}>
+              <Button look="quiet" busy={busy} aria-label={`Do away with it: ${name}`}>
                 Do away with it
               </Button>
             </ActionForm>

@@ -54,6 +54,13 @@ export function TakingInView({ page, answer }: { page: TakingInData; answer: Ans
         </Rows>
       )}
       <Feeds page={page} answer={answer} />
+      <Part title="Mail" className="mt-8 max-w-220">
+        <p className="mt-2 text-13">
+          {page.mailIn === null
+            ? "No mail comes in here: whoever runs Elenco says on which port it listens (MAIL_IN_PORT)."
+            : `Mail to intake@ comes in as material, mail to ideas@ as an idea, on port ${page.mailIn}. Nobody proves whom a mail is from.`}
+        </p>
+      </Part>
       <Agreed key={JSON.stringify(page.agreed)} agreed={page.agreed} answer={answer} />
     </Page>
   );

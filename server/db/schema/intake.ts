@@ -117,6 +117,9 @@ export const intakeItem = mysqlTable(
     feedId: uuid("feed_id").references(() => feed.id, { onDelete: "set null" }),
     feedKey: token("feed_key", { length: 64 }),
     source: varchar("source", { length: 1000 }),
+    /** As whom a mail said it came, which nobody proved; and what it is known by, so that it comes in once. */
+    sender: varchar("sender", { length: 200 }),
+    mailKey: token("mail_key", { length: 64 }).unique(),
     /** Ideas that belong together. */
     bundle: varchar("bundle", { length: 80 }),
     shortlisted: boolean("shortlisted").notNull().default(false),
