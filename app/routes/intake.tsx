@@ -107,9 +107,9 @@ const formsOf = (zone: string): Record<string, PageForm> => ({
   outline: form(outlineInput, outlineIdea),
   judge: form(judging, judgeIdea),
   shortlist: form(shortlistInput, shortlist),
-  amend: form(amendInput, amend),
+  amend: form(amendInput, amend, true),
   ask: form(askInput, askBack, true),
-  give: form(giveInput, giveTo),
+  give: form(giveInput, giveTo, true),
   decline: form(declineInput, decline, true),
   reopen: form(reopenInput, reopen),
   answer: form(answerInput, answerReport, true),
@@ -117,6 +117,9 @@ const formsOf = (zone: string): Record<string, PageForm> => ({
   take: form(takeInput.extend({ publishAt: moment(zone) }), takeUp, true),
   correct: form(correctInput, takeForCorrection, true),
 });
+
+/** After these one goes on with the same thing. */
+const STAYS = ["give", "amend"];
 
 export const action = guarded(async (args: Route.ActionArgs) => {
   const viewer = await requireViewer(args.context, args.request);
@@ -134,6 +137,7 @@ export const action = guarded(async (args: Route.ActionArgs) => {
   words.delete("new");
   if (intent === "note") return data({ ...answered(intent), became: null, noted: id ?? null });
   if (!wanted.leaves) return answered(intent);
+  if (STAYS.includes(intent)) return redirect(`/intake?${words}`);
   // What is settled gives way to the next that waits.
   const next = String(sent.get("next") ?? "");
   if (z.uuid().safeParse(next).success) words.set("item", next);

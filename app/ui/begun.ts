@@ -4,7 +4,7 @@ import { type RefObject, useEffect, useRef } from "react";
 const BEGINS = ["input:not([type=hidden]), [role=combobox], textarea", "button, a:not([data-back])"];
 
 /**
- * For a panel named in the address as `?do=`: it is brought into view and begun, and whoever leaves it comes back to
+ * For a panel named in the address by the word `do`: it is brought into view and begun, and whoever leaves it comes back to
  * what opened it.
  *
  * @returns what holds the panel
@@ -22,8 +22,8 @@ export function useBegun<E extends HTMLElement>(doing: string): RefObject<E | nu
       const inside = panel?.contains(document.activeElement) || document.activeElement === document.body;
       if (!inside) return;
       requestAnimationFrame(() => {
-        const opener = [...document.querySelectorAll<HTMLElement>("main a")].find((one) =>
-          one.getAttribute("href")?.endsWith(`?do=${doing}`),
+        const opener = [...document.querySelectorAll<HTMLAnchorElement>("main a")].find(
+          (one) => new URLSearchParams(one.search).get("do") === doing,
         );
         const onward = opener ?? document.querySelector<HTMLElement>("[data-key=J]") ?? document.getElementById("main");
         if (document.activeElement === document.body) onward?.focus();

@@ -2,6 +2,7 @@ import { getNonce } from "get-nonce";
 import { Select as Radix } from "radix-ui";
 import {
   Children,
+  type ComponentProps,
   Fragment,
   isValidElement,
   type ReactElement,
@@ -169,4 +170,23 @@ export const SelectField = ({ label, hint, error, ...rest }: Labelled & SelectPr
   <Field label={label} hint={hint} error={error} name={rest.name}>
     {(tied) => <Select look="box" {...tied} {...rest} />}
   </Field>
+);
+
+/** A labelled choice of one among named things. @param none what is said, and meant, where nothing is chosen */
+export const NamedField = ({
+  none,
+  options,
+  ...rest
+}: Omit<ComponentProps<typeof SelectField>, "children"> & {
+  none: string;
+  options: readonly { id: string; name: string }[];
+}) => (
+  <SelectField {...rest}>
+    <Option value="">{none}</Option>
+    {options.map(({ id, name }) => (
+      <Option key={id} value={id}>
+        {name}
+      </Option>
+    ))}
+  </SelectField>
 );

@@ -91,6 +91,13 @@ test("they amend it, it is judged by keyboard, asked back, answered and taken up
   expect(await (await ilda.request.get(file ?? "")).text()).toBe("Tiles, some forty.");
   await ilda.keyboard.press("b");
   await expect(ilda.getByLabel("What do you ask?")).toBeFocused();
+  // One Esc is one step: out of the field, out of the form, out of what was chosen.
+  await ilda.keyboard.press("Escape");
+  await ilda.keyboard.press("Escape");
+  await expect(ilda.getByRole("region", { name: "Ask back" })).toHaveCount(0);
+  await expect(ilda.getByRole("link", { name: "Ask back" })).toBeFocused();
+  await ilda.keyboard.press("b");
+  await expect(ilda.getByLabel("What do you ask?")).toBeFocused();
   await ilda.keyboard.type("Which week?");
   await accessible(ilda);
   await ilda.getByRole("button", { name: "Ask", exact: true }).click();
@@ -151,6 +158,7 @@ test("an idea is noted from anywhere, what was like it shown; it is judged, and 
   await ilda.keyboard.press("n");
   await ilda.getByLabel("Why", { exact: true }).fill("We have one on springs already.");
   await ilda.keyboard.press("Enter");
+  await expect(ilda.getByRole("complementary").getByRole("heading", { level: 3 })).toBeFocused();
   await expect(ilda.getByRole("link", { name: "Springs one can drink in winter" })).toHaveCount(0);
   await ilda.goto("/intake?new=Springs one can drink at night");
   await expect(ilda.getByRole("list", { name: "What is like it" })).toContainText("We have one on springs already.");

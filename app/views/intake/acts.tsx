@@ -5,8 +5,9 @@ import { Button, TextLink } from "#app/ui/button.tsx";
 import { Combobox } from "#app/ui/combobox.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
 import { Field, Hidden, TextArea, TextField } from "#app/ui/field.tsx";
-import { Option, SelectField } from "#app/ui/select.tsx";
+import { NamedField } from "#app/ui/select.tsx";
 import { type Found, useFound } from "#app/views/frame/found.ts";
+import { WriterField } from "#app/views/piece/writer-field.tsx";
 import { useClock } from "#app/views/time/clock.tsx";
 import { toLocalInput } from "#core/time/local.ts";
 import { type Chosen, type IntakeAnswer, type IntakeData, useWith } from "./data.ts";
@@ -65,14 +66,13 @@ const FORMS: Record<ActName, { title: string; button: string; Fields(props: Prop
     title: "Give to",
     button: "Give it",
     Fields: ({ item }) => (
-      <SelectField label="Who sees to it" name="personId" defaultValue={item.holderId ?? ""}>
-        <Option value="">Choose</Option>
-        {item.choices.people.map(({ id, name }) => (
-          <Option key={id} value={id}>
-            {name}
-          </Option>
-        ))}
-      </SelectField>
+      <NamedField
+        label="Who sees to it"
+        name="personId"
+        none="Choose"
+        options={item.choices.people}
+        defaultValue={item.holderId ?? ""}
+      />
     ),
   },
   amend: {
@@ -106,33 +106,22 @@ function Taking({ item }: Props) {
     <>
       <TextField label="Title" name="title" required maxLength={200} defaultValue={item.title} />
       <div className="grid gap-3 sm:grid-cols-2">
-        <SelectField label="Kind" name="kindId" defaultValue={item.kindId ?? only(kinds)}>
-          <Option value="">Choose</Option>
-          {kinds.map(({ id, name }) => (
-            <Option key={id} value={id}>
-              {name}
-            </Option>
-          ))}
-        </SelectField>
-        <SelectField label="Section" name="sectionId" defaultValue={item.sectionId ?? only(sections)}>
-          <Option value="">Choose</Option>
-          {sections.map(({ id, name }) => (
-            <Option key={id} value={id}>
-              {name}
-            </Option>
-          ))}
-        </SelectField>
+        <NamedField
+          label="Kind"
+          name="kindId"
+          none="Choose"
+          options={kinds}
+          defaultValue={item.kindId ?? only(kinds)}
+        />
+        <NamedField
+          label="Section"
+          name="sectionId"
+          none="Choose"
+          options={sections}
+          defaultValue={item.sectionId ?? only(sections)}
+        />
       </div>
-      {writers.length > 0 && (
-        <SelectField label="Who writes it" name="writerId" value={writer} onChoose={setWriter}>
-          <Option value="">I do</Option>
-          {writers.map(({ id, name, load, away }) => (
-            <Option key={id} value={id}>
-              {`${name} (${load === 0 ? "nothing open" : `${load} open`}${away ? ", away" : ""})`}
-            </Option>
-          ))}
-        </SelectField>
-      )}
+      {writers.length > 0 && <WriterField writers={writers} value={writer} onChoose={setWriter} />}
       <MomentField
         label="Wished for; empty for no date"
         name="publishAt"

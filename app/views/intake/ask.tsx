@@ -6,6 +6,7 @@ import { Aside, Message, Status } from "#app/ui/message.tsx";
 import askScript from "#app/workers/ask.ts?worker&url";
 import type { Route } from "../../routes/+types/ask.ts";
 import { AnswerFields } from "./answer-fields.tsx";
+import { MailField } from "./mail-field.tsx";
 
 type Props = Route.ComponentProps;
 
@@ -105,13 +106,8 @@ export function AskView({
               maxLength={100}
               defaultValue={typed.name ?? ""}
             />
-            <TextField
-              label="Your mail address"
-              name="email"
-              type="email"
-              autoComplete="email"
+            <MailField
               required
-              maxLength={200}
               defaultValue={typed.email ?? ""}
               hint="We send a link there; without it nothing is asked."
             />

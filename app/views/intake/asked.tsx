@@ -8,6 +8,7 @@ import { When } from "#app/views/time/clock.tsx";
 import type { Route } from "../../routes/+types/asked.ts";
 import { AnswerFields } from "./answer-fields.tsx";
 import { Changes } from "./changes.tsx";
+import { MailField } from "./mail-field.tsx";
 
 type Page = Route.ComponentProps["loaderData"];
 type Request = Page["requests"][number];
@@ -52,15 +53,7 @@ function Known({ answer }: { answer: Answer }) {
       ) : (
         <ActionForm intent="link" answer={answer} className="mt-4 max-w-96 space-y-4">
           <p>This browser is not known yet. Say your address, and we send you a link.</p>
-          <TextField
-            label="Your mail address"
-            name="email"
-            type="email"
-            autoComplete="email"
-            required
-            maxLength={200}
-            defaultValue={answer?.typed.email ?? ""}
-          />
+          <MailField required defaultValue={answer?.typed.email ?? ""} />
           <Button look="go">Send me a link</Button>
         </ActionForm>
       )}

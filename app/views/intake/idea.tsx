@@ -31,13 +31,9 @@ export function Idea(props: Props) {
 function Outline({ item, answer }: Props) {
   const busy = useBusy("outline");
   return (
-    <ActionForm
-      key={item.revision}
-      intent="outline"
-      answer={answer}
-      sends={{ itemId: item.id, revision: item.revision }}
-    >
+    <ActionForm intent="outline" answer={answer} sends={{ itemId: item.id, revision: item.revision }}>
       <TextArea
+        key={`words ${item.revision}`}
         label="Outline"
         name="words"
         rows={4}
@@ -46,6 +42,7 @@ function Outline({ item, answer }: Props) {
         hint="What it would say, to whom, and what is there already."
       />
       <TextField
+        key={`bundle ${item.revision}`}
         label="Belongs with"
         name="bundle"
         maxLength={80}

@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react";
 import { useSearchParams } from "react-router";
 import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button, ButtonLink, TextLink } from "#app/ui/button.tsx";
@@ -37,10 +38,17 @@ export function ItemPanel({
   const doing = ACTS.find((one) => one.name === words.get("do"));
   const open = ACTS.filter(({ act, needs }) => item.mayJudge && whyNot(act, item) === null && (needs?.(item) ?? true));
   const to = useWith();
+  // What was settled gave way to this: the keyboard comes along.
+  const named = useRef<HTMLHeadingElement>(null);
+  useEffect(() => {
+    if (document.activeElement === document.body) named.current?.focus({ preventScroll: true });
+  }, []);
   return (
     <div className="space-y-4">
       <div>
-        <h3 className="wrap-anywhere text-19! font-semibold">{item.title}</h3>
+        <h3 ref={named} tabIndex={-1} className="wrap-anywhere text-19! font-semibold outline-none">
+          {item.title}
+        </h3>
         <Facts item={item} />
       </div>
       {item.standing === "declined" && <Aside>{item.reason}</Aside>}

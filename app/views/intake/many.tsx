@@ -1,7 +1,7 @@
 import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
-import { Option, SelectField } from "#app/ui/select.tsx";
+import { NamedField } from "#app/ui/select.tsx";
 import { counted } from "#core/words/say.ts";
 import type { IntakeAnswer, IntakeData, Row } from "./data.ts";
 
@@ -35,14 +35,7 @@ export function Many({
         <Button busy={declines}>Decline</Button>
       </ActionForm>
       <ActionForm intent="give-many" answer={answer} sends={{ items }} className="flex flex-wrap items-end gap-2">
-        <SelectField label="Give them to" name="personId">
-          <Option value="">Choose</Option>
-          {people.map(({ id, name }) => (
-            <Option key={id} value={id}>
-              {name}
-            </Option>
-          ))}
-        </SelectField>
+        <NamedField label="Give them to" name="personId" none="Choose" options={people} />
         <Button busy={gives}>Give</Button>
       </ActionForm>
     </section>

@@ -2,6 +2,7 @@ import type { FormAnswer } from "#app/form-answer.ts";
 import { ActionForm } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { TextArea, TextField } from "#app/ui/field.tsx";
+import { MailField } from "./mail-field.tsx";
 
 /** Where a reader says that something in a released piece is not right. */
 export function SayView({
@@ -56,12 +57,8 @@ export function SayView({
             maxLength={100}
             defaultValue={typed.name ?? ""}
           />
-          <TextField
+          <MailField
             label="Your mail address (if you like)"
-            name="email"
-            type="email"
-            autoComplete="email"
-            maxLength={200}
             defaultValue={typed.email ?? ""}
             hint="Only to answer you."
           />

@@ -6,11 +6,12 @@ import { Checkbox, Hidden, TextArea, TextField } from "#app/ui/field.tsx";
 import { FileDrop } from "#app/ui/file-drop.tsx";
 import { Hint, Message } from "#app/ui/message.tsx";
 import { Page, Part } from "#app/ui/page.tsx";
-import { Option, SelectField } from "#app/ui/select.tsx";
+import { NamedField } from "#app/ui/select.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { FILE_BYTES, TITLE_LIMIT } from "#core/text/fields.ts";
 import type { Route } from "../../routes/+types/piece-new.ts";
 import { LineToTravel } from "./line-to-travel.tsx";
+import { WriterField } from "./writer-field.tsx";
 
 /** So many bytes are taken at once, in all files together. */
 const SENT_BYTES = 24_000_000;
@@ -46,28 +47,24 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
               <Message more={refused.missing}>{refused.sentence}</Message>
             )}
           <div className="grid gap-4 sm:grid-cols-2">
-            <SelectField label="Kind" name="kindId" value={kindId} onChoose={setKindId} error={error("kindId")}>
-              <Option value="">Choose</Option>
-              {kinds.map((kind) => (
-                <Option key={kind.id} value={kind.id}>
-                  {kind.name}
-                </Option>
-              ))}
-            </SelectField>
-            <SelectField
+            <NamedField
+              label="Kind"
+              name="kindId"
+              none="Choose"
+              options={kinds}
+              value={kindId}
+              onChoose={setKindId}
+              error={error("kindId")}
+            />
+            <NamedField
               label="Section"
               name="sectionId"
+              none="Choose"
+              options={sections}
               value={sectionId}
               onChoose={setSectionId}
               error={error("sectionId")}
-            >
-              <Option value="">Choose</Option>
-              {sections.map((section) => (
-                <Option key={section.id} value={section.id}>
-                  {section.name}
-                </Option>
-              ))}
-            </SelectField>
+            />
           </div>
           <TextField
             label="Title"
@@ -101,14 +98,14 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
             </>
           )}
           {ready.length > 0 && (
-            <SelectField key={kindId} label="Begin from" name="modelId" error={error("modelId")}>
-              <Option value="">an empty page</Option>
-              {ready.map(({ id, name }) => (
-                <Option key={id} value={id}>
-                  {name}
-                </Option>
-              ))}
-            </SelectField>
+            <NamedField
+              key={kindId}
+              label="Begin from"
+              name="modelId"
+              none="an empty page"
+              options={ready}
+              error={error("modelId")}
+            />
           )}
           <FileDrop
             label="Start from files"
@@ -120,21 +117,13 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
             hint="Documents (DOCX), Markdown or HTML. Headings, lists, links, tables, emphasis and notes are kept. Several files become several drafts; drop them here."
           />
           {writers.length > 0 && (
-            <SelectField
-              label="Who writes it"
-              name="writerId"
+            <WriterField
+              writers={writers}
               value={writerId}
               onChoose={setWriterId}
               error={error("writerId")}
               hint={writerId === "" ? undefined : "They take it on, or hand it back with a reason."}
-            >
-              <Option value="">I do</Option>
-              {writers.map(({ id, name, load, away }) => (
-                <Option key={id} value={id}>
-                  {`${name} (${load === 0 ? "nothing open" : `${load} open`}${away ? ", away" : ""})`}
-                </Option>
-              ))}
-            </SelectField>
+            />
           )}
           {writerId === "" ? (
             <Checkbox name="private" value="yes">

@@ -6,7 +6,7 @@ import { Fold } from "#app/ui/fold.tsx";
 import { Aside } from "#app/ui/message.tsx";
 import { Part } from "#app/ui/page.tsx";
 import { Row, Rows } from "#app/ui/rows.tsx";
-import { Option, SelectField } from "#app/ui/select.tsx";
+import { NamedField } from "#app/ui/select.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import { counted } from "#core/words/say.ts";
 import type { TakingInData } from "./taking-in-data.ts";
@@ -77,16 +77,6 @@ function OneFeed({ feed, answer }: Props & { feed: TakingInData["feeds"][number]
 
 function Naming({ page: { choices, standIn }, answer }: Props) {
   const busy = useBusy("name-feed");
-  const choose = (label: string, name: string, none: string, options: readonly { id: string; name: string }[]) => (
-    <SelectField label={label} name={name} defaultValue="">
-      <Option value="">{none}</Option>
-      {options.map((one) => (
-        <Option key={one.id} value={one.id}>
-          {one.name}
-        </Option>
-      ))}
-    </SelectField>
-  );
   return (
     <ActionForm intent="name-feed" answer={answer} className="mt-3 max-w-160 space-y-4">
       <div className="grid gap-4 sm:grid-cols-2">
@@ -99,9 +89,19 @@ function Naming({ page: { choices, standIn }, answer }: Props) {
           placeholder="https://"
           hint={standIn ? `RSS, Atom or JSON Feed. The stand-in: ${standIn}` : "RSS, Atom or JSON Feed."}
         />
-        {choose("What it brings becomes a", "kindId", "whatever is chosen then", choices.kinds)}
-        {choose("For the section", "sectionId", "whichever is chosen then", choices.sections)}
-        {choose("Is given to", "holderId", "whoever judges there", choices.people)}
+        <NamedField
+          label="What it brings becomes a"
+          name="kindId"
+          none="whatever is chosen then"
+          options={choices.kinds}
+        />
+        <NamedField
+          label="For the section"
+          name="sectionId"
+          none="whichever is chosen then"
+          options={choices.sections}
+        />
+        <NamedField label="Is given to" name="holderId" none="whoever judges there" options={choices.people} />
         <TextField
           label="What nobody takes goes after, in days"
           name="keepDays"

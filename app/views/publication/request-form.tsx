@@ -3,7 +3,7 @@ import { ActionForm, errorsOf, useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { Checkbox, TextArea, TextField } from "#app/ui/field.tsx";
 import { Message, Status } from "#app/ui/message.tsx";
-import { Option, SelectField } from "#app/ui/select.tsx";
+import { NamedField, Option, SelectField } from "#app/ui/select.tsx";
 import { ASKED_TYPES, type OpenTo } from "#core/intake/form.ts";
 import { FieldRows } from "./field-rows.tsx";
 import type { TakingInData } from "./taking-in-data.ts";
@@ -25,22 +25,6 @@ export function RequestFormForm({
   const busy = useBusy("save");
   const errors = errorsOf(answer, "save");
   const kept = answer?.intent === "save" && !answer.refusal && Object.keys(answer.fields).length === 0;
-  const choose = (
-    label: string,
-    name: string,
-    none: string,
-    options: readonly { id: string; name: string }[],
-    value: string | null | undefined,
-  ) => (
-    <SelectField label={label} name={name} defaultValue={value ?? ""}>
-      <Option value="">{none}</Option>
-      {options.map((one) => (
-        <Option key={one.id} value={one.id}>
-          {one.name}
-        </Option>
-      ))}
-    </SelectField>
-  );
   return (
     <ActionForm
       intent="save"
@@ -73,10 +57,34 @@ export function RequestFormForm({
         hint="One a line; they count only where the form is open to them."
       />
       <div className="grid gap-4 sm:grid-cols-2">
-        {choose("It becomes a", "kindId", "Choose", choices.kinds, chosen?.kindId)}
-        {choose("For", "sectionId", "Choose", choices.sections, chosen?.sectionId)}
-        {choose("Given to", "holderId", "whoever judges there", choices.people, chosen?.holderId)}
-        {choose("Leaves with editions of", "channel", "none: on its own", choices.channels, chosen?.channel)}
+        <NamedField
+          label="It becomes a"
+          name="kindId"
+          none="Choose"
+          options={choices.kinds}
+          defaultValue={chosen?.kindId ?? ""}
+        />
+        <NamedField
+          label="For"
+          name="sectionId"
+          none="Choose"
+          options={choices.sections}
+          defaultValue={chosen?.sectionId ?? ""}
+        />
+        <NamedField
+          label="Given to"
+          name="holderId"
+          none="whoever judges there"
+          options={choices.people}
+          defaultValue={chosen?.holderId ?? ""}
+        />
+        <NamedField
+          label="Leaves with editions of"
+          name="channel"
+          none="none: on its own"
+          options={choices.channels}
+          defaultValue={chosen?.channel ?? ""}
+        />
         <TextField
           label="Needs at least"
           name="lead"
