@@ -64,7 +64,7 @@ test("a chat channel hears of a section; the address of one within the house is 
   await choose(chief.getByLabel("It hears of"), /Bulletin$/);
   await chief.getByLabel("The address of its incoming webhook").fill("https://10.0.0.1/hook");
   await chief.getByRole("button", { name: "Name it" }).click();
-  await expect(chief.getByText("That address lies within this house; a channel's lies outside.")).toBeVisible();
+  await expect(chief.getByText("That address lies within this house; it must lie outside.")).toBeVisible();
   await accessible(chief);
   const base = new URL(chief.url()).origin;
   await chief.getByLabel("The address of its incoming webhook").fill(`${base}/standins/chat`);
