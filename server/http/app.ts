@@ -229,7 +229,13 @@ const BODY_BYTES = 4_000_000;
 const FORM_BYTES = 400_000;
 /** Where files are brought along. */
 const FILES_BYTES = 25_000_000;
-const FILES_PATH = /^\/(pieces\/(new|[^/]+\/files)|ask\/[^/]+)(\.data)?$/;
+const FILES_PATH = /^\/pieces\/(new|[^/]+\/files)(\.data)?$/;
+/** Where anybody may bring some along. */
+const ASKED_BYTES = 10_500_000;
+const ASKED_PATH = /^\/ask\/[^/]+$/;
+
+const mostAt = (path: string) =>
+  FILES_PATH.test(path) ? FILES_BYTES : ASKED_PATH.test(path) ? ASKED_BYTES : BODY_BYTES;
 
 /** What is sent names its size beforehand, and may not exceed what any form here needs. */
 const bodyLimit: RequestHandler = (request, response, next) => {
@@ -237,7 +243,7 @@ const bodyLimit: RequestHandler = (request, response, next) => {
   const length = request.headers["content-length"];
   if (length === undefined && request.headers["transfer-encoding"] === undefined) return next();
   const plain = request.is("urlencoded") !== false;
-  const most = plain ? FORM_BYTES : FILES_PATH.test(request.path) ? FILES_BYTES : BODY_BYTES;
+  const most = plain ? FORM_BYTES : mostAt(request.path);
   if (length !== undefined && Number(length) <= most) return next();
   response
     .status(length === undefined ? 411 : 413)

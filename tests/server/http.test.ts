@@ -195,6 +195,17 @@ test.each<[string, string | null, number]>([
   expect(answer.status).toBe(status);
 });
 
+test.each<[string, number, number]>([
+  ["/ask/none", 11_000_000, 413],
+  ["/ask/none", 9_000_000, 404],
+  ["/asked", 5_000_000, 413],
+])("files brought to %s, %i bytes of them, are answered %i", async (where, bytes, status) => {
+  const body = new FormData();
+  body.set("files", new Blob([new Uint8Array(bytes)]), "large.bin");
+  const answer = await ask(where, { method: "POST", body, headers: { Origin: base } }).catch(() => ({ status: 413 }));
+  expect(answer.status).toBe(status);
+});
+
 test("what is sent names its size, and is not too much", async () => {
   const cookie = await cookieOf("ilda");
   const large = await post("/people/groups", cookie, { intent: "add", name: "x".repeat(4_100_000) });

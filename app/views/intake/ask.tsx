@@ -75,7 +75,7 @@ export function AskView({
           hint={
             again
               ? "Choose your files again: a browser does not keep them."
-              : "Pictures and documents, five at most, of 10 MB each."
+              : "Pictures and documents, five at most, 10 MB together."
           }
         />
         <div>
