@@ -12,8 +12,8 @@ import type { FormAnswer } from "./form-answer.ts";
 export async function senderOf(context: AppLoadContext, form: Pick<FormRow, "openTo">): Promise<Sender> {
   const known = await requesterBy(context.db, context.asked, context.now);
   const viewer = known && form.openTo !== "team" ? null : await context.viewer();
-  const self = viewer && !viewer.guest ? { email: viewer.email.toLowerCase(), name: viewer.name } : known;
-  return { address: context.address, known: self };
+  const self = viewer && !viewer.guest ? { email: viewer.email.toLowerCase(), name: viewer.name } : null;
+  return { address: context.address, known: self ?? known, team: self !== null };
 }
 
 /** How the answers of a form are named in what it sends: apart from its own fields. */

@@ -117,7 +117,7 @@ async function layRequests(
     wishedAt: number | null = null,
     known = true,
   ) => {
-    const sender = { address: `demo ${title}`, known: known ? WARDENS[who] : null };
+    const sender = { address: `demo ${title}`, known: known ? WARDENS[who] : null, team: false };
     done(await sendRequest(act("ilda", at), { form, title, ...WARDENS[who], answers, wishedAt }, sender));
     return item(db, title);
   };

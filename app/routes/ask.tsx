@@ -29,7 +29,7 @@ export async function loader({ context, params }: Route.LoaderArgs) {
     form: { key, name, about, fields },
     known: sender.known,
     // A form for the team says so to who is not signed in, before anything is typed.
-    shut: openTo === "team" && sender.known === null,
+    shut: openTo === "team" && !sender.team,
     earliest: await ahead(null),
   };
 }

@@ -135,7 +135,7 @@ export const action = guarded(async (args: Route.ActionArgs) => {
   const words = new URL(args.request.url).searchParams;
   words.delete("do");
   words.delete("new");
-  if (intent === "note") return data({ ...answered(intent), became: null, noted: id ?? null });
+  if (intent === "note") return data({ ...answered(intent), noted: id ?? null });
   if (!wanted.leaves) return answered(intent);
   if (STAYS.includes(intent)) return redirect(`/intake?${words}`);
   // What is settled gives way to the next that waits.

@@ -146,6 +146,11 @@ export const ideaOutlined = event("idea.outlined", {
   says: ({ title }) => `outlined the idea “${title}”`,
   ...leads,
 });
+export const ideaShortlisted = event("idea.shortlisted", {
+  payload: z.object({ ...item, on: z.boolean() }),
+  says: ({ title, on }) => (on ? `put “${title}” on the short list` : `took “${title}” off the short list`),
+  ...leads,
+});
 export const ideaJudged = event("idea.judged", {
   payload: z.object({ ...item, answers: z.record(z.string(), z.string()), note: z.string() }),
   says: ({ title }) => `judged the idea “${title}”`,

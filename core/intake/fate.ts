@@ -15,11 +15,12 @@ const STOPS = ["Sent", "Read", "In work", "Out"] as const;
  * the piece is in work or out.
  *
  * @param piece how the piece stands it became; null where it became none, or that is no more
+ * @param words what was asked back, why it was declined, and, of a reader's word taken for a correction, whether that is out
  */
 export function fateOf(
   standing: Standing,
   piece: { state: StateKind; out: boolean } | null,
-  words: { question: string; reason: string },
+  words: { question: string; reason: string; corrected: boolean | null },
 ): Fate {
   const [at, sentence] = place();
   return {
@@ -42,6 +43,7 @@ export function fateOf(
       case "answered":
         return [1, "We answered it."];
       default:
+        if (words.corrected !== null) return words.corrected ? [3, "It is corrected."] : [2, "We are correcting it."];
         if (piece?.out) return [3, "It is out."];
         if (piece === null || piece.state === "closed") return [2, "We began it, and it was not finished."];
         return [2, standing === "joined" ? "It goes into something we were writing already." : "It is being written."];

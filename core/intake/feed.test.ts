@@ -70,6 +70,22 @@ test.each<[string, string, ReturnType<typeof said>]>([
   expect(JSON.stringify(feed(source))).not.toContain("alert");
 });
 
+test("a text in XHTML is taken as it is written, each entry its own", () => {
+  const entry = (id: string, texts: string) => `<a:entry><a:id>${id}</a:id><a:title>T</a:title>${texts}</a:entry>`;
+  const source = `<a:feed xmlns:a="http://www.w3.org/2005/Atom">${[
+    entry("1", `<a:summary type="text"><![CDATA[<content type="xhtml">not this</content>]]></a:summary>`),
+    entry("2", `<a:content type='xhtml' ><div xmlns="http://www.w3.org/1999/xhtml">a <b>b</b> c</div></a:content >`),
+    entry("3", `<a:summary type="xhtml"/><a:content type="xhtml"><p>last</p></a:content>`),
+  ].join("\r\n")}</a:feed>`;
+  expect(said(source).map((one) => one.text)).toEqual([`<content type="xhtml">not this</content>`, "a b c", "last"]);
+});
+
+test("of a long feed the first hundred are read, and what stands after them is not looked at", () => {
+  const items = [...Array.from({ length: 100 }, (_, id) => ({ id })), "no item"];
+  const read = feed(JSON.stringify({ version: "https://jsonfeed.org/version/1.1", title: "Long", items }));
+  expect(read.entries).toHaveLength(100);
+});
+
 test.each<[string, string, RegExp]>([
   ["nothing", "", /cannot be read as XML/],
   ["words", "hello", /cannot be read as XML/],

@@ -61,7 +61,7 @@ export function readFeed(source: string): Feed | { problem: string } {
   const read = readXml(start);
   if ("problem" in read) return { problem: `It cannot be read as XML: ${read.problem}.` };
   const { root } = read;
-  if (root.namespace === ATOM && root.name === "feed") return readAtom(root, inOrder(start));
+  if (root.namespace === ATOM && root.name === "feed") return readAtom(root, start);
   if (root.name === "rss") return readRss(root);
   return { problem: `It is no feed: it begins with “${root.name}”.` };
 }
@@ -88,17 +88,11 @@ function readRss(root: Element): Feed | { problem: string } {
   };
 }
 
-/** What stands between the tags of each text in XHTML, in order: there the order of words and marks is everything. */
-const inOrder = (source: string): string[] =>
-  [...source.matchAll(/<(?:\w+:)?(content|summary)\b[^>]*type=["']xhtml["'][^>]*>([\s\S]*?)<\/(?:\w+:)?\1>/g)].map(
-    (found) => found[2] ?? "",
-  );
-
-function readAtom(root: Element, xhtml: readonly string[]): Feed {
-  let next = 0;
+function readAtom(root: Element, source: string): Feed {
   const said = (of: Element | undefined): string => {
     if (!of) return "";
-    if (of.attributes.type === "xhtml") return xhtml[next++] ?? "";
+    // In XHTML the order of words and marks is everything: it is taken as it is written.
+    if (of.attributes.type === "xhtml") return source.slice(...of.inner);
     return of.attributes.type === "html" ? of.text : escaped(of.text);
   };
   const entries = root.children.filter((one) => one.namespace === ATOM && one.name === "entry").slice(0, ENTRIES);
@@ -125,16 +119,21 @@ const words = z.string().catch("");
 const jsonFeed = z.object({
   version: z.string().startsWith("https://jsonfeed.org/version/"),
   title: words,
-  items: z.array(
-    z.object({
-      id: z.union([z.string(), z.number().transform(String)]).catch(""),
-      url: words,
-      title: words,
-      content_html: z.string().optional().catch(undefined),
-      content_text: z.string().optional().catch(undefined),
-      date_published: words,
-    }),
-  ),
+  items: z
+    .array(z.unknown())
+    .transform((items) => items.slice(0, ENTRIES))
+    .pipe(
+      z.array(
+        z.object({
+          id: z.union([z.string(), z.number().transform(String)]).catch(""),
+          url: words,
+          title: words,
+          content_html: z.string().optional().catch(undefined),
+          content_text: z.string().optional().catch(undefined),
+          date_published: words,
+        }),
+      ),
+    ),
 });
 
 function readJsonFeed(source: string): Feed | { problem: string } {
@@ -148,11 +147,9 @@ function readJsonFeed(source: string): Feed | { problem: string } {
   if (!read.success) return { problem: "It is JSON, and no JSON Feed." };
   return {
     title: read.data.title,
-    entries: read.data.items
-      .slice(0, ENTRIES)
-      .flatMap(({ content_html: html, content_text: text, ...item }) =>
-        entryOf({ ...item, html: html ?? escaped(text ?? "").replaceAll("\n\n", "<p>"), at: item.date_published }),
-      ),
+    entries: read.data.items.flatMap(({ content_html: html, content_text: text, ...item }) =>
+      entryOf({ ...item, html: html ?? escaped(text ?? "").replaceAll("\n\n", "<p>"), at: item.date_published }),
+    ),
   };
 }
 

@@ -126,7 +126,7 @@ test("law: what is settled is only taken up again, and only when it was declined
         if (standing !== "waiting" && standing !== "asked") expect(whyNot(act, { sort, standing })).not.toBeNull();
 });
 
-const NO_WORDS = { question: "", reason: "" };
+const NO_WORDS = { question: "", reason: "", corrected: null };
 test.each<[Standing, { state: "writing" | "live" | "closed"; out: boolean } | null, string, string]>([
   ["unconfirmed", null, "Sent", "Your address is not confirmed yet: follow the link in our mail."],
   ["waiting", null, "Sent", "It is with us, and waits to be read."],
@@ -146,8 +146,17 @@ test.each<[Standing, { state: "writing" | "live" | "closed"; out: boolean } | nu
 });
 
 test("what is asked back and why it was declined is said in the team's own words", () => {
-  expect(fateOf("asked", null, { question: "How many?", reason: "" }).sentence).toBe("How many?");
-  expect(fateOf("declined", null, { question: "", reason: "Too late." }).sentence).toBe("We cannot do it: Too late.");
+  expect(fateOf("asked", null, { ...NO_WORDS, question: "How many?" }).sentence).toBe("How many?");
+  expect(fateOf("declined", null, { ...NO_WORDS, reason: "Too late." }).sentence).toBe("We cannot do it: Too late.");
+});
+
+test.each([
+  [false, "In work", "We are correcting it."],
+  [true, "Out", "It is corrected."],
+])("of a reader's word for a piece that is out, its correction out %s: %s, %s", (corrected, here, sentence) => {
+  const fate = fateOf("taken", { state: "live", out: true }, { ...NO_WORDS, corrected });
+  expect(fate.stops.filter((one) => one.here).map((one) => one.name)).toEqual([here]);
+  expect(fate.sentence).toBe(sentence);
 });
 
 test("judgements are counted by answer, and answers there are no more count for nothing", () => {

@@ -17,6 +17,8 @@ export interface Element {
   foreign: Readonly<Record<string, Readonly<Record<string, string>>>>;
   children: Element[];
   text: string;
+  /** Where what stands between its tags begins and ends, in UTF-16 units of the source. */
+  inner: [from: number, to: number];
 }
 
 const DEEPEST = 100;
@@ -34,6 +36,7 @@ export function writeXml(root: Written): string {
  */
 export function readXml(source: string): { root: Element } | { problem: string } {
   const parser = new SaxesParser({ xmlns: true });
+  const marked = source.replace(/^\uFEFF/, "");
   const open: Element[] = [];
   let root: Element | null = null;
   const refuse = (what: string): never => {
@@ -57,6 +60,7 @@ export function readXml(source: string): { root: Element } | { problem: string }
       foreign,
       children: [],
       text: "",
+      inner: [parser.position, parser.position] as [number, number],
     };
     open.at(-1)?.children.push(element);
     root ??= element;
@@ -68,9 +72,12 @@ export function readXml(source: string): { root: Element } | { problem: string }
   };
   parser.on("text", addText);
   parser.on("cdata", addText);
-  parser.on("closetag", () => open.pop());
+  parser.on("closetag", (tag) => {
+    const element = open.pop();
+    if (element && !tag.isSelfClosing) element.inner[1] = marked.lastIndexOf("</", parser.position);
+  });
   try {
-    parser.write(source.replace(/^\uFEFF/, "")).close();
+    parser.write(marked).close();
   } catch (error) {
     return { problem: (error as Error).message };
   }

@@ -1,8 +1,8 @@
 import { can, type Target } from "#core/access/decide.ts";
 import type { Permission } from "#core/access/permissions.ts";
-import { type Refusal, refuse } from "#core/refusal.ts";
+import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import type { Queryable } from "../db/client.ts";
-import { loadEverybody } from "./holders.ts";
+import { loadEverybody, loadHolder, type Person } from "./holders.ts";
 
 /** So many who could are named. */
 const NAMED = 5;
@@ -10,6 +10,13 @@ const NAMED = 5;
 /** Everybody at work who may do something to a target, by id and name. */
 export async function whoMay(db: Queryable, permission: Permission, target: Target, now: number) {
   return [...(await loadEverybody(db)).values()].filter((one) => can(one, permission, target, now).allowed);
+}
+
+/** Somebody who works here and is no guest, for whom a form's field asks. */
+export async function colleague(db: Queryable, personId: string, field: string): Promise<Result<Person>> {
+  const who = await loadHolder(db, personId);
+  if (who?.active && !who.guest) return accept(who);
+  return refuse({ code: "unknown-person", field, sentence: "That person does not work here." });
 }
 
 /** A refusal for want of a permission, naming some who have it here. */

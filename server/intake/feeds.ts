@@ -8,7 +8,6 @@ import { accept, type Result, refuse } from "#core/refusal.ts";
 import type { Field } from "#core/text/fields.ts";
 import { textOf } from "#core/text/plain.ts";
 import { administering } from "../access/administer.ts";
-import { loadHolder } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { feed, intakeItem, kind, section } from "../db/schema/index.ts";
@@ -17,7 +16,7 @@ import { text } from "../piece/input.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { cancel, schedule } from "../tasks/schedule.ts";
 import { type Act, write } from "../write.ts";
-import { answeredBy, judgesOf } from "./items.ts";
+import { answeredBy, judgesOf, whatIsAmiss } from "./items.ts";
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
@@ -54,9 +53,8 @@ export function nameFeed(act: Act, wanted: z.output<typeof feedInput>): Promise<
     if (known.some((one) => one.url === wanted.url))
       return refuse({ code: "taken", field: "url", sentence: "This feed is looked at already." });
     if (known.length >= FEEDS) return refuse({ code: "full", sentence: `There are ${FEEDS} feeds already.` });
-    const holder = wanted.holderId === null ? null : await loadHolder(tx, wanted.holderId);
-    if (wanted.holderId !== null && (!holder?.active || holder.guest))
-      return refuse({ code: "unknown-person", field: "holderId", sentence: "That person does not work here." });
+    const amiss = await whatIsAmiss(tx, wanted);
+    if (amiss) return refuse(amiss);
     const id = newId();
     await tx.insert(feed).values({ id, ...wanted });
     await schedule(tx, { kind: "feed", subject: id, dueAt: now });

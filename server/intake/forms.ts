@@ -6,12 +6,12 @@ import { OPEN } from "#core/intake/item.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { freeKey } from "#core/words/keys.ts";
 import { administering } from "../access/administer.ts";
-import { loadHolder } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
-import { intakeItem, kind, person, requestForm, section } from "../db/schema/index.ts";
+import { channel, intakeItem, kind, person, requestForm, section } from "../db/schema/index.ts";
 import { fieldsInput, readFields } from "../kinds/fields.ts";
 import type { Act } from "../write.ts";
+import { whatIsAmiss } from "./items.ts";
 
 export type FormRow = typeof requestForm.$inferSelect;
 
@@ -81,8 +81,7 @@ export const formInput = z.object({
 
 /** Makes a form, or changes one. What came by it before keeps the fields it came by. */
 export function saveForm(act: Act, wanted: z.output<typeof formInput>): Promise<Result<{ key: string }>> {
-  return administering(act, "publication.edit", async (change) => {
-    const { tx, happened } = change;
+  return administering(act, "publication.edit", async ({ tx, happened }) => {
     const { id, revision, ...form } = wanted;
     const known = await tx.select().from(requestForm).for("update");
     const before = known.find((one) => one.id === id);
@@ -94,8 +93,10 @@ export function saveForm(act: Act, wanted: z.output<typeof formInput>): Promise<
       });
     if (known.some((one) => one !== before && one.name.toLowerCase() === form.name.toLowerCase()))
       return refuse({ code: "taken", field: "name", sentence: "There is a form of that name." });
-    const amiss = await whatIsAmiss(change, form);
+    const amiss = await whatIsAmiss(tx, form);
     if (amiss) return refuse(amiss);
+    if (form.channel !== null && !(await tx.$count(channel, eq(channel.key, form.channel))))
+      return refuse({ code: "unknown-channel", field: "channel", sentence: "There is no such channel." });
     const fields = readFields(form.fields, { of: "A form", least: 0, most: FIELDS_MOST });
     if (!fields.ok) return fields;
     const read = requestFormSchema.safeParse({ ...ofDocument(wanted), fields: fields.value });
@@ -122,18 +123,3 @@ const ofDocument = ({ name, about, lead, promise, openTo, invited }: z.output<ty
   openTo,
   invited,
 });
-
-/** What a form names that is not there. */
-async function whatIsAmiss(
-  { tx }: { tx: Queryable },
-  { kindId, sectionId, holderId }: Pick<z.output<typeof formInput>, "kindId" | "sectionId" | "holderId">,
-) {
-  const [theKind] = await tx.select({ id: kind.id }).from(kind).where(eq(kind.id, kindId));
-  if (!theKind) return { code: "unknown-kind", field: "kindId", sentence: "There is no such kind of piece." };
-  const [theSection] = await tx.select({ id: section.id }).from(section).where(eq(section.id, sectionId));
-  if (!theSection) return { code: "unknown-section", field: "sectionId", sentence: "There is no such section." };
-  const holder = holderId === null ? null : await loadHolder(tx, holderId);
-  if (holderId !== null && (!holder?.active || holder.guest))
-    return { code: "unknown-person", field: "holderId", sentence: "That person does not work here." };
-  return null;
-}

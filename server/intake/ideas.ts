@@ -1,6 +1,6 @@
 import { and, desc, ne, sql } from "drizzle-orm";
 import { z } from "zod";
-import { ideaJudged, ideaNoted, ideaOutlined, intakeAgreed } from "#core/events/intake.ts";
+import { ideaJudged, ideaNoted, ideaOutlined, ideaShortlisted, intakeAgreed } from "#core/events/intake.ts";
 import { intakeSettingsSchema } from "#core/intake/ideas.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { TITLE_LIMIT } from "#core/text/fields.ts";
@@ -95,7 +95,10 @@ export const shortlistInput = z.object({ ...onItem, on: z.enum(["true", "false"]
 /** Puts an idea on the short list, or takes it off. */
 export function shortlist(act: Act, wanted: z.output<typeof shortlistInput>): Promise<Result<null>> {
   return judging(act, wanted, "amend", async (change, item) => {
-    await changeItem(change, item, { shortlisted: wanted.on });
+    const { on } = wanted;
+    if (on === item.shortlisted) return accept(null);
+    await changeItem(change, item, { shortlisted: on });
+    change.happened(ideaShortlisted, { title: item.title, on }, { subjectId: item.id });
     return accept(null);
   });
 }

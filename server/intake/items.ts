@@ -2,13 +2,13 @@ import { and, eq, inArray, or, type SQL, sql } from "drizzle-orm";
 import { z } from "zod";
 import { can, inForce, type Target } from "#core/access/decide.ts";
 import { type IntakeAct, whyNot } from "#core/intake/item.ts";
-import { type Result, refuse } from "#core/refusal.ts";
+import { type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { below, lineage } from "#core/sections/tree.ts";
 import { due } from "#core/time/due.ts";
-import type { Person } from "../access/holders.ts";
-import { notGranted, whoMay } from "../access/who.ts";
+import { loadHolder, type Person } from "../access/holders.ts";
+import { colleague, notGranted, whoMay } from "../access/who.ts";
 import type { Queryable } from "../db/client.ts";
-import { intakeItem } from "../db/schema/index.ts";
+import { intakeItem, kind, section } from "../db/schema/index.ts";
 import { loadPlaces, type Places } from "../sections/places.ts";
 import type { Viewer } from "../viewer.ts";
 import { type Act, type Change, write } from "../write.ts";
@@ -69,15 +69,29 @@ export function itemsSeen(viewer: Viewer): SQL {
   return and(open, or(...ways), through) as SQL;
 }
 
-/** Who is told that something came in or changed: whom it was given to, else everybody who judges there. */
+/** Who is told that something came in or changed: whom it was given to, else, or if they left, everybody who judges there. */
 export async function judgesOf(
   db: Queryable,
   item: Pick<Item, "sectionId" | "kindId" | "holderId">,
   places: Places,
   now: number,
 ): Promise<string[]> {
-  if (item.holderId !== null) return [item.holderId];
+  const holder = item.holderId === null ? null : await loadHolder(db, item.holderId);
+  if (holder && hasIntake(holder, now)) return [holder.id];
   return (await whoMay(db, "intake.judge", targetOf(places, item), now)).map((one) => one.id);
+}
+
+/** What of where something is to belong, and of who is to see to it, is not there; null where all is. */
+export async function whatIsAmiss(
+  db: Queryable,
+  { kindId, sectionId, holderId }: Pick<Item, "kindId" | "sectionId" | "holderId">,
+): Promise<Refusal | null> {
+  if (kindId !== null && !(await db.$count(kind, eq(kind.id, kindId))))
+    return { code: "unknown-kind", field: "kindId", sentence: "There is no such kind of piece." };
+  if (sectionId !== null && !(await db.$count(section, eq(section.id, sectionId))))
+    return { code: "unknown-section", field: "sectionId", sentence: "There is no such section." };
+  const found = holderId === null ? null : await colleague(db, holderId, "holderId");
+  return found === null || found.ok ? null : found.refusal;
 }
 
 /** By when the team answers what comes in now; null where it promises nothing, or its calendar never opens. @param promise working time */

@@ -2,7 +2,7 @@ import { createHash } from "node:crypto";
 import { eq } from "drizzle-orm";
 import PostalMime, { type Email } from "postal-mime";
 import { SMTPServer } from "smtp-server";
-import { ideaNoted, mailCame } from "#core/events/intake.ts";
+import { mailCame } from "#core/events/intake.ts";
 import { paragraphsOf } from "#core/intake/form.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { TITLE_LIMIT } from "#core/text/fields.ts";
@@ -127,13 +127,9 @@ export async function takeMail(
       const fileId = await keep(change, one);
       await tx.insert(intakeFile).ignore().values({ itemId: id, fileId, name: one.name });
     }
-    if (isIdea) change.happened(ideaNoted, { title }, { subjectId: id });
-    else
-      change.happened(
-        mailCame,
-        { title, sender: sender || "nobody named" },
-        { subjectId: id, tell: { judge: await judgesOf(tx, where, places, now) } },
-      );
+    // An idea waits in the list like any other; nobody is called for it.
+    const judge = isIdea ? [] : await judgesOf(tx, where, places, now);
+    change.happened(mailCame, { title, sender: sender || "nobody named" }, { subjectId: id, tell: { judge } });
     return accept(null);
   });
 }

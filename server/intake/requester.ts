@@ -51,7 +51,11 @@ export async function requesterPage(db: Queryable, who: Requester) {
       wishedAt: item.wishedAt,
       revision: item.revision,
       standing: item.standing,
-      fate: fateOf(item.standing, made, { question: question?.words ?? "", reason: item.reason ?? "" }),
+      fate: fateOf(item.standing, made, {
+        question: question?.words ?? "",
+        reason: item.reason ?? "",
+        corrected: item.sort === "report" ? item.thankedAt !== null : null,
+      }),
       answer: item.standing === "answered" ? item.reason : null,
       fields,
       answers: item.content ? answersOf(fields, item.content) : {},

@@ -71,6 +71,8 @@ export interface Sender {
   address: string;
   /** By the link of an earlier mail, or as somebody who is signed in; null for whoever it may be. */
   known: { email: string; name: string } | null;
+  /** Whether they are of the team, and signed in. */
+  team: boolean;
 }
 
 /**
@@ -82,7 +84,7 @@ export interface Sender {
 export async function sendRequest(
   act: Act,
   wanted: z.output<typeof requestInput>,
-  { address, known }: Sender,
+  { address, known, team }: Sender,
   brought: readonly Along[] = [],
 ): Promise<Result<{ confirms: boolean }>> {
   const often = await attempt(act.db, { request: address, ...(!known && { letter: wanted.email }) }, act.now);
@@ -97,7 +99,7 @@ export async function sendRequest(
       .where(and(eq(requestForm.key, wanted.form), eq(requestForm.on, true)));
     if (!form) return refuse({ code: "not-found", sentence: "There is no such form." });
     const email = known?.email ?? wanted.email;
-    if (form.openTo === "team" && !known)
+    if (form.openTo === "team" && !team)
       return refuse({ code: "team", sentence: "This form is for the team: sign in." });
     if (form.openTo === "invited" && !form.invited.includes(email))
       return refuse({
@@ -140,11 +142,10 @@ export async function sendRequest(
     const secret = await newSecretKey(tx, requesterId, "link", now);
     change.post({
       to: email,
-      subject: `Confirm your request “${read.content.title}”: ${places.name}`,
+      subject: `Confirm your request: ${places.name}`,
+      // Nobody has proved yet whose address it is: it is mailed no word of whoever sent this.
       body: [
-        `Dear ${wanted.name},`,
-        "",
-        `somebody, we hope you, asked ${places.name} for “${read.content.title}”. Follow this link, and it is with us:`,
+        `Somebody, we hope you, sent ${places.name} the form “${form.name}” under this address. Follow this link, and it is with us:`,
         askedAt(act.baseUrl, secret),
         "",
         "From then on the same page shows what becomes of it. If it was not you, there is nothing to do.",

@@ -12,8 +12,8 @@ import {
 import { takeOver } from "#core/intake/taking.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { TITLE_LIMIT } from "#core/text/fields.ts";
-import { loadHolder } from "../access/holders.ts";
 import { visible } from "../access/visible.ts";
+import { colleague } from "../access/who.ts";
 import { intakeFile, kind, piece, requester } from "../db/schema/index.ts";
 import { attachKept } from "../files/commands.ts";
 import { text } from "../piece/input.ts";
@@ -144,9 +144,9 @@ export const giveInput = z.object({ ...onItem, personId: z.uuid("Choose somebody
 /** Gives something to somebody to see to. */
 export function giveTo(act: Act, wanted: z.output<typeof giveInput>): Promise<Result<null>> {
   return judging(act, wanted, "give", async (change, item) => {
-    const who = await loadHolder(change.tx, wanted.personId);
-    if (!who?.active || who.guest)
-      return refuse({ code: "unknown-person", field: "personId", sentence: "That person does not work here." });
+    const found = await colleague(change.tx, wanted.personId, "personId");
+    if (!found.ok) return found;
+    const who = found.value;
     if (item.holderId === who.id) return accept(null);
     await changeItem(change, item, { holderId: who.id });
     change.happened(

@@ -6,8 +6,8 @@ import { commissionReturned, commissionTaken, pieceCommissioned } from "#core/ev
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { lineage } from "#core/sections/tree.ts";
 import { localDate } from "#core/time/local.ts";
-import { loadHolder, type Person } from "../access/holders.ts";
-import { notGranted } from "../access/who.ts";
+import type { Person } from "../access/holders.ts";
+import { colleague, notGranted } from "../access/who.ts";
 import type { Queryable } from "../db/client.ts";
 import { commission, person, piece } from "../db/schema/index.ts";
 import { onPiece, text } from "../piece/input.ts";
@@ -38,9 +38,9 @@ export async function writerFor(
     return notGranted(tx, "piece.route", target, now, sentence, { field: "writerId" });
   }
   const field = "writerId";
-  const writer = await loadHolder(tx, writerId);
-  if (!writer?.active || writer.guest)
-    return refuse({ code: "unknown-person", field, sentence: "That person does not work here." });
+  const found = await colleague(tx, writerId, field);
+  if (!found.ok) return found;
+  const writer = found.value;
   if (!can(writer, "piece.create", target, now).allowed)
     return refuse({ code: "unable", field, sentence: `${writer.name} holds no role that lets them write here.` });
   return accept(writer);

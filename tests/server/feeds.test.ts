@@ -150,6 +150,11 @@ test("a feed that never ends is given up in time", async () => {
 test("no feed within the house is named, none twice; without stand-ins theirs is none", async () => {
   for (const url of ["http://snow.example/x", "https://127.0.0.1/x", "file:///etc/passwd", "https://[::1]/x"])
     expect([url, codeOf(await nameFeed(world.act("ilda"), feedAt(url)))]).toEqual([url, "address"]);
+  const amiss = async (more: object) =>
+    codeOf(await nameFeed(world.act("ilda"), { ...feedAt("https://snow.example/feed"), ...more }));
+  expect(await amiss({ kindId: world.id("ilda") })).toBe("unknown-kind");
+  expect(await amiss({ sectionId: world.id("ilda") })).toBe("unknown-section");
+  expect(await amiss({ holderId: world.id("section bulletin") })).toBe("unknown-person");
   const id = await named();
   expect(
     codeOf(await nameFeed({ ...world.act("ilda"), baseUrl: site.base }, feedAt(`${site.base}/standins/feed.atom`))),

@@ -4,6 +4,7 @@ import {
   commission,
   intakeItem,
   intakeWord,
+  ledger,
   person,
   piece,
   task,
@@ -65,7 +66,7 @@ beforeEach(async () => {
 });
 afterEach(() => world.close());
 
-const anybody = { address: "192.0.2.1", known: null };
+const anybody = { address: "192.0.2.1", known: null, team: false };
 const form = async (name: string, more: object = {}) =>
   accepted(await saveForm(world.act("ilda"), bulletinForm(world, name, more))).key;
 const all = { show: "open" as const, sort: null, mine: false, words: "" };
@@ -88,6 +89,9 @@ test("a request waits for its address to be confirmed; from then on it is with t
   expect(await seenBy("ilda")).toEqual([]);
   expect((await told("ilda"))[0]?.n).toBe(0);
   const secret = await linkTo(world, WARDEN.email);
+  // Whoever typed the address may be anybody: no word of theirs is mailed to it.
+  const [mail] = await mailsTo(world, WARDEN.email);
+  expect(`${mail?.subject} ${mail?.body}`).not.toMatch(/winter|Ottavia/i);
   const browser = accepted(await openAsked(world.act(null, MORNING + HOUR), secret));
   expect(await requesterBy(world.db, browser, MORNING + HOUR)).toMatchObject(WARDEN);
   expect(await seenBy("ilda")).toEqual(["The winter room"]);
@@ -215,7 +219,9 @@ test("what came in is seen by who judges where it belongs, and by whom it was gi
       bulletinForm(world, "Paths", { sectionId: world.id("section winter"), kindId: world.id("kind route-guide") }),
     ),
   );
-  accepted(await sendRequest(world.act(null), requestFor(routes.key, "A path"), { address: "x", known: WARDEN }));
+  accepted(
+    await sendRequest(world.act(null), requestFor(routes.key, "A path"), { address: "x", known: WARDEN, team: false }),
+  );
   expect(await seenBy("sefa")).toEqual(["A path"]);
   expect(await seenBy("noor")).toEqual([]);
   expect(await intakeCounts(world.db, await world.viewer("ilda"))).toMatchObject({ request: 2, idea: 0 });
@@ -223,7 +229,11 @@ test("what came in is seen by who judges where it belongs, and by whom it was gi
 
 test("a form is open to whom it says, and closed when it is closed", async () => {
   const team = await form("For the team", { openTo: "team" });
-  expect(codeOf(await sendRequest(world.act(null), requestFor(team, "x"), anybody))).toBe("team");
+  // Whose address is known from an earlier mail is not of the team for that.
+  for (const who of [anybody, { ...anybody, known: WARDEN }])
+    expect(codeOf(await sendRequest(world.act(null), requestFor(team, "x"), who))).toBe("team");
+  const noor = { known: { email: "noor@fontelba.example", name: "Noor" }, team: true };
+  accepted(await sendRequest(world.act(null), requestFor(team, "Of the team"), { ...anybody, ...noor }));
   const invited = await form("For some", { openTo: "invited", invited: "ottavia@huts.example" });
   accepted(await sendRequest(world.act(null), requestFor(invited, "x"), anybody));
   const other = requestFor(invited, "x", { email: "other@huts.example" });
@@ -262,6 +272,7 @@ test("a form names what is there, and two forms one name not; what it uses stays
   expect(await wrong({ kindId: world.id("ilda") })).toBe("unknown-kind");
   expect(await wrong({ sectionId: world.id("ilda") })).toBe("unknown-section");
   expect(await wrong({ holderId: world.id("section bulletin") })).toBe("unknown-person");
+  expect(await wrong({ channel: "invented" })).toBe("unknown-channel");
   const picture = JSON.stringify([{ key: "", name: "Picture", type: "image", required: false }]);
   expect(await wrong({ fields: picture })).toBe("bad-fields");
   const key = await form("Form");
@@ -295,7 +306,10 @@ test("an idea is anybody's: noted, outlined, judged once each, short-listed, set
   );
   for (const answer of ["a few would", "many would"])
     accepted(await judgeIdea(world.act("noor"), { ...on, answers: { readers: answer }, note: "" }));
-  accepted(await shortlist(world.act("ilda"), { ...on, on: true }));
+  for (let i = 0; i < 2; i++)
+    accepted(await shortlist(world.act("ilda"), { ...(await inIntake(world, id)), on: true }));
+  const put = await world.db.select().from(ledger).where(eq(ledger.action, "idea.shortlisted"));
+  expect(put).toMatchObject([{ subjectId: id, after: { on: true } }]);
   const page = await intakePage(world.db, await world.viewer("tobia"), id);
   expect(page?.judgements).toHaveLength(1);
   expect(page?.tallies[0]?.counts.map((one) => one.count)).toEqual([0, 0, 1]);
@@ -327,8 +341,11 @@ test("what a reader says is judged, answered by mail, or mended: and they are th
   const asked = await saidOf(world, pieceId);
   accepted(await answerReport(world.act("ilda"), { ...asked, words: "It is there still." }));
   expect((await mailsTo(world, "reader@post.example"))[0]?.body).toContain("It is there still.");
+  const reader = await requesterBy(world.db, await openLink(world, "reader@post.example"), MORNING);
+  const becomes = async () => (reader ? (await requesterPage(world.db, reader)).map((one) => one.fate.sentence) : []);
   const right = await saidOf(world, pieceId);
   expect(accepted(await takeForCorrection(world.act("ilda"), right)).slug).toBe(slug);
+  expect(await becomes()).toContain("We are correcting it.");
   accepted(await send(world, pieceId, "tobia", "revise"));
   accepted(await save(world, pieceId, "tobia", "The keys hang elsewhere."));
   accepted(await send(world, pieceId, "tobia", "send"));
@@ -338,6 +355,7 @@ test("what a reader says is judged, answered by mail, or mended: and they are th
   for (let i = 0; i < 2; i++) accepted(await thankReaders(world.act(null), pieceId));
   const thanks = (await mailsTo(world, "reader@post.example")).filter((one) => one.subject?.includes("thanks to you"));
   expect(thanks).toHaveLength(1);
+  expect((await becomes()).sort()).toEqual(["It is corrected.", "We answered it."]);
 });
 
 test("what a sender is told is worded by the team; whoever left is given nothing", async () => {
@@ -351,6 +369,17 @@ test("what a sender is told is worded by the team; whoever left is given nothing
   await world.db.update(person).set({ active: false }).where(eq(person.key, "noor"));
   const other = await requested(world, "Another");
   expect(codeOf(await giveTo(world.act("ilda"), { ...other, personId: world.id("noor") }))).toBe("unknown-person");
+});
+
+test("whoever sees to a form is told of what comes by it; once they have left, everybody who judges there", async () => {
+  const key = await form("Seen to", { holderId: world.id("noor") });
+  const known = { ...anybody, known: WARDEN };
+  const count = async () => [await told("noor"), await told("ilda")].map(([row]) => row?.n);
+  accepted(await sendRequest(world.act(null), requestFor(key, "First"), known));
+  expect(await count()).toEqual([1, 0]);
+  await world.db.update(person).set({ active: false }).where(eq(person.key, "noor"));
+  accepted(await sendRequest(world.act(null), requestFor(key, "Second"), known));
+  expect(await count()).toEqual([1, 1]);
 });
 
 test("a request of another is not there, whoever asks", async () => {
@@ -369,7 +398,7 @@ test("files come along, are seen by who judges, and are the piece's once it is t
   const plan = { name: "plan.txt", bytes: Buffer.from("From Ponte Scuro to the hut.") };
   const along = [plan, { name: "plan again.txt", bytes: plan.bytes }];
   const request = requestFor(key, "With files");
-  accepted(await sendRequest(world.act(null), request, { address: "a", known: WARDEN }, along));
+  accepted(await sendRequest(world.act(null), request, { address: "a", known: WARDEN, team: false }, along));
   const [row] = await world.db.select().from(intakeItem);
   const itemId = row?.id ?? "";
   const page = await intakePage(world.db, await world.viewer("ilda"), itemId);
@@ -403,8 +432,10 @@ test("files come along, are seen by who judges, and are the piece's once it is t
       .where(eq(attachment.pieceId, made?.id ?? "")),
   ).toMatchObject([{ fileId, name: "plan.txt", credit: "Ottavia Prell", licence: "" }]);
   const program = [{ name: "run.exe", bytes: Buffer.from("MZ\x90\x00 a program") }];
-  const refused = await sendRequest(world.act(null), request, { address: "b", known: WARDEN }, program);
+  const refused = await sendRequest(world.act(null), request, { address: "b", known: WARDEN, team: false }, program);
   expect(refused).toMatchObject({ refusal: { code: "bad-file", field: "files" } });
   const six = Array.from({ length: 6 }, (_, i) => ({ name: `${i}.txt`, bytes: Buffer.from(`${i}`) }));
-  expect(codeOf(await sendRequest(world.act(null), request, { address: "c", known: WARDEN }, six))).toBe("bad-file");
+  expect(codeOf(await sendRequest(world.act(null), request, { address: "c", known: WARDEN, team: false }, six))).toBe(
+    "bad-file",
+  );
 });

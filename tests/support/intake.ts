@@ -52,7 +52,7 @@ let forms = 0;
 /** A confirmed request of a warden's, by a form of its own. */
 export async function requested(world: World, title: string, more: object = {}) {
   const { key } = accepted(await saveForm(world.act("ilda"), bulletinForm(world, `Form of ${title} ${++forms}`)));
-  const known = { address: `of ${title}`, known: WARDEN };
+  const known = { address: `of ${title}`, known: WARDEN, team: false };
   accepted(await sendRequest(world.act(null), requestFor(key, title, more), known));
   const [row] = await world.db
     .select({ id: intakeItem.id })

@@ -21,7 +21,7 @@ export function useWith(): (more: Readonly<Record<string, string>>) => string {
   const [words] = useSearchParams();
   return (more) => {
     const next = new URLSearchParams(words);
-    for (const [name, value] of Object.entries({ after: "", new: "", ...more }))
+    for (const [name, value] of Object.entries({ new: "", ...more }))
       if (value === "") next.delete(name);
       else next.set(name, value);
     return `?${next}`;

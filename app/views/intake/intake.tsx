@@ -83,7 +83,7 @@ function Narrow({ page: { wanted, counts } }: { page: IntakeData }) {
   const link = (words: Record<string, string>, here: boolean, name: string) => (
     <Link
       key={name}
-      to={to({ item: "", do: "", ...words })}
+      to={to({ item: "", do: "", after: "", ...words })}
       aria-current={here ? "page" : undefined}
       className={`min-h-7 py-1 hover:text-blue ${here ? "border-b-2 border-blue font-semibold text-blue" : ""}`}
     >
