@@ -184,6 +184,17 @@ test("several things are declined with one reason, each told; what somebody else
   await ilda.getByRole("button", { name: "Decline", exact: true }).click();
   await expect(ilda.getByRole("link", { name: "A first thought" })).toHaveCount(0);
   await expect(ilda.getByRole("link", { name: "A third thought" })).toHaveCount(0);
+  await expect(ilda.getByRole("list", { name: "What came in" }).locator("a:focus")).toHaveCount(1);
+  await ilda.getByRole("link", { name: "Settled" }).click();
+  await expect(ilda.getByRole("link", { name: "A first thought" })).toBeVisible();
+  await ilda.getByRole("searchbox", { name: "Find by words" }).fill("second thought");
+  await ilda.keyboard.press("Enter");
+  await expect(ilda.getByRole("link", { name: "A first thought" })).toHaveCount(0);
+  await ilda.getByRole("link", { name: "A second thought" }).click();
+  await expect(ilda.getByText("Not now.").first()).toBeVisible();
+  await ilda.getByRole("searchbox", { name: "Find by words" }).fill("nobody wrote this");
+  await ilda.keyboard.press("Enter");
+  await expect(ilda.getByText("Nothing here says these words.")).toBeVisible();
 });
 
 test("a reader says without script that something is not right; it is given to somebody and answered by mail", async ({

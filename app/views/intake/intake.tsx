@@ -1,7 +1,8 @@
-import { useState } from "react";
-import { Link } from "react-router";
+import { useRef, useState } from "react";
+import { Form, Link } from "react-router";
 import { TextLink } from "#app/ui/button.tsx";
-import { Checkbox } from "#app/ui/field.tsx";
+import { Checkbox, Hidden, Input } from "#app/ui/field.tsx";
+import { useFocusAfter } from "#app/ui/focus-after.ts";
 import { Empty } from "#app/ui/message.tsx";
 import { Beside, Page, Split } from "#app/ui/page.tsx";
 import { Row, Rows } from "#app/ui/rows.tsx";
@@ -18,6 +19,9 @@ export function IntakeView({ page, answer }: { page: IntakeData; answer: IntakeA
   const { rows, chosen, wanted, counts } = page;
   const to = useWith();
   const [marked, setMarked] = useState<readonly string[]>([]);
+  const list = useRef<HTMLUListElement>(null);
+  // What was done with several took their buttons away.
+  useFocusAfter(() => (chosen || marked.length === 0 ? null : list.current?.querySelector("a")));
   const picked = rows.filter((row) => marked.includes(row.id) && row.judges);
   const at = rows.findIndex((row) => row.id === chosen?.id);
   const next = rows[at + 1] ?? rows[at - 1];
@@ -44,10 +48,11 @@ export function IntakeView({ page, answer }: { page: IntakeData; answer: IntakeA
         >
           <NoteIdea answer={answer} />
           <Narrow page={page} />
+          <FindWords wanted={wanted} />
           {rows.length === 0 ? (
-            <Nothing show={wanted.show} />
+            <Empty>{wanted.words === "" ? NOTHING[wanted.show] : "Nothing here says these words."}</Empty>
           ) : (
-            <Rows aria-label="What came in">
+            <Rows ref={list} aria-label="What came in">
               {rows.map((row) => (
                 <ItemLine
                   key={row.id}
@@ -108,12 +113,30 @@ function Narrow({ page: { wanted, counts } }: { page: IntakeData }) {
   );
 }
 
+/** Looks for words in what is shown: why something like it was declined, for one. */
+const FindWords = ({ wanted: { show, sort, mine, words } }: Pick<IntakeData, "wanted">) => (
+  <Form role="search" className="mb-3 sm:w-72">
+    {show !== "open" && <Hidden name="show" value={show} />}
+    {sort && <Hidden name="sort" value={sort} />}
+    {mine && <Hidden name="mine" value="yes" />}
+    <Input
+      look="small"
+      type="search"
+      name="words"
+      aria-label="Find by words"
+      placeholder="Find by words"
+      maxLength={100}
+      defaultValue={words}
+      className="w-full"
+    />
+  </Form>
+);
+
 const NOTHING: Record<IntakeData["wanted"]["show"], string> = {
   open: "Nothing waits here. What is asked for by a form, what readers say and what anybody here thinks of comes in by itself.",
   short: "No idea is on the short list yet. One is put there from its own page.",
   done: "Nothing has been settled yet.",
 };
-const Nothing = ({ show }: { show: IntakeData["wanted"]["show"] }) => <Empty>{NOTHING[show]}</Empty>;
 
 function ItemLine({
   row,
