@@ -1,5 +1,5 @@
 import type { AppLoadContext } from "react-router";
-import type { Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
 import type { Calendar } from "#core/time/calendar.ts";
 import { fromLocalInput } from "#core/time/local.ts";
 import { type Reader, readDay, readMoment } from "#core/time/read.ts";

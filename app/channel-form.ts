@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { usualSchema } from "#core/release/channel.ts";
+import { usualSchema } from "#core/release/channel-format.ts";
 import { editionPlanSchema } from "#core/release/edition.ts";
 import { lookoutSchema } from "#core/release/findings.ts";
 import { readWindowsForm } from "#core/release/window-form.ts";

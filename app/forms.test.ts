@@ -2,6 +2,7 @@ import { redirect } from "react-router";
 import { z } from "zod";
 import { browserOf, keepSession, whereTo } from "./browser.ts";
 import { type FormAnswer, fieldErrors } from "./form-answer.ts";
+import { formKeyOf } from "./forms.ts";
 import { grantFields } from "./grant-form.ts";
 import { ledgerFilter } from "./ledger-filter.ts";
 import { answered, guarded, misread, readForm, runCommand } from "./request.ts";
@@ -169,23 +170,23 @@ test.each<[string, ReturnType<typeof ledgerFilter>]>([
 });
 
 test.each<[string, string[], string[], string[]]>([
-  ["nothing", [], ["/turn", "/intake", "/pieces", "/schedule", "/editions"], []],
+  ["nothing", [], ["/turn", "/intake", "/pieces", "/schedule", "/editions", "/flow"], []],
   [
     "workflow.edit",
     ["workflow.edit"],
-    ["/turn", "/intake", "/pieces", "/schedule", "/editions", "/workflows", "/publication"],
+    ["/turn", "/intake", "/pieces", "/schedule", "/editions", "/flow", "/workflows", "/publication"],
     ["/publication/rules"],
   ],
   [
     "section.edit",
     ["section.edit"],
-    ["/turn", "/intake", "/pieces", "/schedule", "/editions", "/publication"],
+    ["/turn", "/intake", "/pieces", "/schedule", "/editions", "/flow", "/publication"],
     ["/publication/sections", "/publication/kinds"],
   ],
   [
     "ledger.read",
     ["ledger.read"],
-    ["/turn", "/intake", "/pieces", "/schedule", "/editions", "/publication"],
+    ["/turn", "/intake", "/pieces", "/schedule", "/editions", "/flow", "/publication"],
     ["/publication/record"],
   ],
 ])("who may %s sees only the places that are theirs", (_, permissions, places, rooms) => {
@@ -196,4 +197,15 @@ test.each<[string, string[], string[], string[]]>([
   >[1];
   expect(open(PLACES, who, 0).map((place) => place.to)).toEqual(places);
   expect(open([...PEOPLE_ROOMS, ...PUBLICATION_ROOMS], who, 0).map((place) => place.to)).toEqual(rooms);
+});
+
+test("a form sent twice has one key, another of the same page its own, and none where the page gave none", () => {
+  const formKey = "01a20000-0000-7000-8000-000000000001";
+  const key = (more: [string, string][], given = formKey) => formKeyOf(form([["formKey", given], ...more]));
+  const remark = key([["intent", "remark"]]);
+  expect(z.uuid().safeParse(remark).success).toBe(true);
+  expect(key([["intent", "remark"]])).toBe(remark);
+  expect(key([["intent", "leave"]])).not.toBe(remark);
+  expect(key([["intent", "remark"]], "01a20000-0000-7000-8000-000000000002")).not.toBe(remark);
+  expect(key([["intent", "remark"]], "x")).toBeUndefined();
 });

@@ -1,4 +1,5 @@
 import { data } from "react-router";
+import { v5 } from "uuid";
 import type { z } from "zod";
 import { z as schema } from "zod";
 import type { Result } from "#core/refusal.ts";
@@ -67,8 +68,14 @@ export const someMoment = (zone: string) =>
     return schema.NEVER;
   });
 
-/** The key a page gave its forms, so that the same one twice is done once. */
+/**
+ * The key of a form that was sent: the same one twice is done once. The forms of a page share the key
+ * it gave them, and who is quick sends a second before the page has another; each has its own by what
+ * stands in it.
+ */
 export const formKeyOf = (sent: FormData): string | undefined => {
   const key = schema.uuid().safeParse(sent.get("formKey"));
-  return key.success ? key.data : undefined;
+  if (!key.success) return undefined;
+  const says = [...sent].map(([name, value]) => [name, typeof value === "string" ? value : [value.name, value.size]]);
+  return v5(JSON.stringify(says), key.data);
 };

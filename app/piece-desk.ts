@@ -76,11 +76,18 @@ interface Asked {
 }
 
 /** A piece with what its forms need, for whoever may see it. @throws the one 404 for everybody else */
-export async function deskOf({ context, request, params }: Asked) {
+export async function deskOf(asked: Asked) {
+  const desk = await findDesk(asked);
+  if (!desk) throw notFound();
+  return desk;
+}
+
+/** The same; null where there is none for them. */
+export async function findDesk({ context, request, params }: Asked) {
   const viewer = await requireViewer(context, request);
   const words = new URL(request.url).searchParams;
   const page = await piecePage(context.db, viewer, params.slug, words.has("do"));
-  if (!page) throw notFound();
+  if (!page) return null;
   const configure = mayConfigure(viewer, viewer.now) && page.inFlight;
   const asked = (panel: string) => words.get("do") === panel;
   const { kind, content } = page;
@@ -186,8 +193,12 @@ const onLine = lineInput
     return { ...rest, workflow, state };
   });
 
-/** Does what a form of a piece asks, wherever it was shown. */
-export const actOnPiece = guarded(async ({ context, request, params }: Asked) => {
+/**
+ * Does what a form of a piece asks, wherever it was shown.
+ *
+ * @param after where one is when it is through; the piece itself, unless it is said
+ */
+export const actOnPiece = guarded(async ({ context, request, params, after }: Asked & { after?: string }) => {
   const viewer = await requireViewer(context, request);
   const sent = await request.formData();
   const intent = String(sent.get("intent"));
@@ -196,5 +207,5 @@ export const actOnPiece = guarded(async ({ context, request, params }: Asked) =>
   if (!("value" in done)) return done;
   if (intent === "delete") return redirect("/pieces/deleted");
   if (intent === "invite-guest") return { ...answered(intent), ...(done.value as { link: string }) };
-  return wanted.leaves ? redirect(`/pieces/${params.slug}`) : answered(intent);
+  return wanted.leaves ? redirect(after ?? `/pieces/${params.slug}`) : answered(intent);
 });

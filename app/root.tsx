@@ -10,14 +10,10 @@ import {
   useRouteError,
   useRouteLoaderData,
 } from "react-router";
-import { z } from "zod";
 import type { Route } from "./+types/root.ts";
 import { lookIn } from "./views/frame/look.ts";
 import { Trouble } from "./views/frame/trouble.tsx";
 import "./app.css";
-
-// The policy of every page forbids making code from words; without this the browser's console says so.
-if (typeof document !== "undefined") z.config({ jitless: true });
 
 export const loader = ({ context, request }: Route.LoaderArgs) => ({
   nonce: context.nonce,

@@ -46,7 +46,13 @@ export async function hands(base: string, cookie: string, piece: string): Promis
         Object.keys(document.querySelector("main") ?? {}).some((key) => /^__react/.test(key)),
       );
     };
-    return [...(await ways(page, open)), ...(await acts(page, open, piece)), await scrolling(page, open)];
+    const list = { path: "/pieces?show=all", of: "[data-row]", name: "rows" };
+    return [
+      ...(await ways(page, open)),
+      ...(await acts(page, open, piece)),
+      await scrolling(page, open, list),
+      ...(await sheet(page, open)),
+    ];
   } finally {
     await browser.close();
   }
@@ -87,7 +93,7 @@ const WAYS: readonly Way[] = [
     name: "to the schedule",
     from: "/turn",
     press: (page) => page.getByRole("link", { name: "Schedule", exact: true }),
-    arrives: "[role=grid]",
+    arrives: "main h1",
   },
   {
     name: "to Your turn",
@@ -116,7 +122,9 @@ async function ways(page: Page, open: (path: string) => Promise<void>): Promise<
           return new Promise<number>((done) => {
             const look = () => {
               const there = document.querySelector(selector);
-              if (state.begun > 0 && there && there !== here) done(performance.now() - state.begun);
+              const waited = performance.now() - state.begun;
+              if (state.begun > 0 && there && there !== here) done(waited);
+              else if (state.begun > 0 && waited > 20_000) done(Number.NaN);
               else requestAnimationFrame(look);
             };
             look();
@@ -125,7 +133,9 @@ async function ways(page: Page, open: (path: string) => Promise<void>): Promise<
         arrives.replace(/:has-text\('[^']*'\)/g, ""),
       );
       await link.click();
-      samples.push(await arrived);
+      const took = await arrived;
+      if (Number.isNaN(took)) throw new Error(`${name}: it never arrived`);
+      samples.push(took);
       bare.push(await frame(page));
     }
     rows.push(row(`click: ${name}`, percentile(samples, 0.5), percentile(bare, 0.5)));
@@ -230,10 +240,34 @@ const row = (what: string, took: number, bare: number): Row => ({
   aim: "≤ 100 ms",
 });
 
-/** The frames of scrolling the longest page of Pieces, beside those of a page that stands still. */
-async function scrolling(page: Page, open: (path: string) => Promise<void>): Promise<Row> {
-  await open("/pieces?show=all");
-  const count = await page.locator("[data-row]").count();
+/** The sheet of a line's ways over a year: drawn anew with the next one chosen, and moved along. */
+async function sheet(page: Page, open: (path: string) => Promise<void>): Promise<Row[]> {
+  const drawn = { path: "/flow?weeks=52", of: "main svg a", name: "ways" };
+  await open(drawn.path);
+  const bare = await frame(page);
+  const samples: number[] = [];
+  await page.getByRole("group", { name: "The ways of the pieces" }).focus();
+  for (let i = 0; i < TIMES; i++) {
+    await page.evaluate("window.interactions.length = 0");
+    await page.keyboard.press("ArrowDown");
+    await rest(SETTLES);
+    samples.push(Math.max(8, ...((await page.evaluate("window.interactions")) as number[])));
+  }
+  const count = await page.locator(drawn.of).count();
+  return [
+    row(`the sheet of ${count} ways, drawn with another chosen`, percentile(samples, 0.5), bare),
+    await scrolling(page, open, drawn),
+  ];
+}
+
+/** The frames of scrolling a long page, beside those of the same that stands still. */
+async function scrolling(
+  page: Page,
+  open: (path: string) => Promise<void>,
+  { path, of, name }: { path: string; of: string; name: string },
+): Promise<Row> {
+  await open(path);
+  const count = await page.locator(of).count();
   const frames = (scrolls: boolean) =>
     page.evaluate(async (goes) => {
       const took: number[] = [];
@@ -250,7 +284,7 @@ async function scrolling(page: Page, open: (path: string) => Promise<void>): Pro
   const still = Math.max(...(await frames(false)));
   const moved = await frames(true);
   return {
-    what: `frames over 50 ms, scrolling ${count} rows`,
+    what: `frames over 50 ms, scrolling ${count} ${name}`,
     measured: `${moved.filter((one) => one > 50).length}, longest ${Math.max(...moved).toFixed(0)} ms`,
     beside: `${still.toFixed(0)} ms standing still`,
     ratio: Math.max(...moved) / still,

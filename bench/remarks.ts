@@ -1,8 +1,9 @@
 import { chromium } from "@playwright/test";
 import { and, asc, eq } from "drizzle-orm";
-import { type Anchor, anchorAt, carry } from "#core/text/anchor.ts";
+import { type Anchor, anchorAt } from "#core/text/anchor.ts";
+import { carry } from "#core/text/carry.ts";
 import type { Manuscript } from "#core/text/manuscript.ts";
-import { plainOf } from "#core/text/survivors.ts";
+import { plainOf } from "#core/text/points.ts";
 import type { Database } from "#server/db/client.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import { comment, piece, thread, version } from "#server/db/schema/index.ts";

@@ -13,6 +13,7 @@ import type { Act } from "#server/write.ts";
 import { freePort } from "../scripts/mariadb.ts";
 import { deciding, listing } from "./access.ts";
 import { leaving } from "./editions.ts";
+import { foreseeing, measuring, queueing } from "./flow.ts";
 import { hands } from "./hands.ts";
 import { formScript, listed } from "./intake.ts";
 import { asRead, busiest, live, loaders, scheduled, wholeRequests } from "./loads.ts";
@@ -40,6 +41,12 @@ const parts: Record<string, () => Promise<unknown>> = {
     rows.push(...(await carrying()), ...(await manyRemarks(db, await viewer(db, "ilda"))));
     await amongRemarks();
   },
+  flow: async () =>
+    rows.push(
+      await foreseeing(now),
+      await measuring(db, await viewer(db, "ilda")),
+      await queueing(db, await viewer(db, "ilda")),
+    ),
   hands: felt,
   live,
   many: async () => rows.push(...(await amongMany())),

@@ -1,7 +1,8 @@
 import { Temporal } from "temporal-polyfill";
 import { type Carried, type Setting, wouldBe } from "#core/release/carry.ts";
 import { lookoutSchema } from "#core/release/findings.ts";
-import { leave, type Windows, windowsSchema } from "#core/release/window.ts";
+import { leave, type Windows } from "#core/release/window.ts";
+import { windowsSchema } from "#core/release/windows-format.ts";
 import { calendar } from "#demo/setting.ts";
 import { medianTimes, percentile, type Row } from "./measure.ts";
 

@@ -1,7 +1,9 @@
 import { parseArgs } from "node:util";
 import { z } from "zod";
-import { type Anchor, anchorAt, carry, find, rangeSchema } from "#core/text/anchor.ts";
+import { type Anchor, anchorAt, find } from "#core/text/anchor.ts";
+import { carry } from "#core/text/carry.ts";
 import { fromMarkdown } from "#core/text/markdown.ts";
+import { rangeSchema } from "#core/text/range-format.ts";
 import { readJson, readText, Unusable } from "./input.ts";
 
 const words = z.string().max(100_000);

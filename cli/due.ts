@@ -1,7 +1,9 @@
 import { parseArgs } from "node:util";
 import { z } from "zod";
-import { type Calendar, calendarSchema } from "#core/time/calendar.ts";
-import { arriveBy, due, takeSchema } from "#core/time/due.ts";
+import type { Calendar } from "#core/time/calendar.ts";
+import { calendarSchema } from "#core/time/calendar-format.ts";
+import { arriveBy, due } from "#core/time/due.ts";
+import { takeSchema } from "#core/time/take-format.ts";
 import { instantSchema, readJson, readOptions, sayInstant, Unusable } from "./input.ts";
 
 const questionSchema = z.strictObject({ from: instantSchema, take: takeSchema, backward: z.boolean().default(false) });

@@ -5,6 +5,8 @@ elenco check WORKFLOW --people PEOPLE
 elenco convert FILE --to json|scxml|mermaid
 elenco due --calendar FILE --from INSTANT --take TAKE [--backward]
 elenco due --calendar FILE --batch FILE
+elenco flow STAYS --calendar FILE
+elenco forecast FILE --calendar FILE
 elenco plan --workflow FILE --calendar FILE --publish INSTANT [--at STATE --since INSTANT --now INSTANT]
 elenco rules FILE --people PEOPLE --workflow FILE …
 elenco spread FILE
@@ -22,6 +24,8 @@ const COMMANDS: Record<string, () => Promise<(rest: string[]) => Promise<number>
   check: async () => (await import("./check.ts")).checkCommand,
   convert: async () => (await import("./convert.ts")).convertCommand,
   due: async () => (await import("./due.ts")).dueCommand,
+  flow: async () => (await import("./flow.ts")).flowCommand,
+  forecast: async () => (await import("./flow.ts")).forecastCommand,
   plan: async () => (await import("./plan.ts")).planCommand,
   restore: async () => (await import("./backup.ts")).restoreCommand,
   rules: async () => (await import("./rules.ts")).rulesCommand,

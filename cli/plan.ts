@@ -1,6 +1,6 @@
 import { parseArgs } from "node:util";
 import { z } from "zod";
-import { calendarSchema } from "#core/time/calendar.ts";
+import { calendarSchema } from "#core/time/calendar-format.ts";
 import { due } from "#core/time/due.ts";
 import { type Leg, plan } from "#core/time/plan.ts";
 import { saySlack, slack } from "#core/time/slack.ts";

@@ -1,6 +1,7 @@
 import { parseArgs } from "node:util";
 import { z } from "zod";
-import { HORIZON_DAYS, leave, windowsSchema } from "#core/release/window.ts";
+import { HORIZON_DAYS, leave } from "#core/release/window.ts";
+import { windowsSchema } from "#core/release/windows-format.ts";
 import { instantSchema, readJson, readOptions, sayInstant, Unusable } from "./input.ts";
 
 /** So many wishes are answered at once. */

@@ -1,5 +1,4 @@
 import { and, asc, desc, eq, inArray, isNull, lt } from "drizzle-orm";
-import type { Result } from "#core/refusal.ts";
 import { rhythmSchema } from "#core/release/rhythm.ts";
 import { alwaysOpen } from "#core/release/window.ts";
 import { type Patch, patchBetween } from "#core/text/splice.ts";
@@ -15,6 +14,7 @@ import { decide } from "#server/passage/deciding.ts";
 import { channelInput, saveChannel } from "#server/release/channel-changes.ts";
 import { savePiece } from "#server/text/commands.ts";
 import type { Act } from "#server/write.ts";
+import { done } from "./done.ts";
 import { calendar } from "./setting.ts";
 import { FOR_THE_BULLETIN } from "./texts.ts";
 
@@ -221,9 +221,4 @@ async function under(db: Database, states: string[], most: number): Promise<stri
     .orderBy(desc(piece.createdAt))
     .limit(most);
   return rows.map((row) => row.id);
-}
-
-function done(result: Result<unknown>): void {
-  if (!result.ok)
-    throw new Error(`the demo was refused: ${result.refusal.sentence} ${result.refusal.missing?.join("; ") ?? ""}`);
 }

@@ -1,6 +1,6 @@
 import type { Block } from "#core/text/block.ts";
 import { type Content, isManuscript } from "#core/text/fields.ts";
-import { plainOf } from "#core/text/survivors.ts";
+import { plainOf } from "#core/text/points.ts";
 import type { Place } from "#server/remarks/commands.ts";
 import { type Chance, pick } from "./texts.ts";
 

@@ -21,6 +21,7 @@ import {
   task,
   workflow,
 } from "#server/db/schema/index.ts";
+import { setTarget } from "#server/flow/targets.ts";
 import { hashPassword } from "#server/people/passwords.ts";
 import { channelInput, saveChannel } from "#server/release/channel-changes.ts";
 
@@ -28,6 +29,8 @@ import { putInUse } from "#server/workflows/adopt.ts";
 import { bindWorkflow } from "#server/workflows/bindings.ts";
 import { startCopy } from "#server/workflows/copies.ts";
 import type { Act } from "#server/write.ts";
+import { fillAssistant } from "./assist.ts";
+import { done } from "./done.ts";
 import { gather } from "./editions.ts";
 import { fillIntake } from "./intake.ts";
 import { drawPictures } from "./pictures.ts";
@@ -85,12 +88,45 @@ export async function seedDemo(db: Database, seeding: Seeding): Promise<void> {
     pictures: await drawPictures(),
     ...ids,
   });
-  await slip(db, (who, at) => ({ ...act, personId: ids.person(who), now: at }), now);
-  await gather(db, (who, at) => ({ ...act, personId: ids.person(who), now: at }), ids, now);
-  await layRules(db, (who, at) => ({ ...act, personId: ids.person(who), now: at }), now);
-  await fillIntake(db, (who, at) => ({ ...act, personId: ids.person(who), now: at }), ids, now);
+  const as = (who: string, at: number) => ({ ...act, personId: ids.person(who), now: at });
+  await slip(db, as, now);
+  await gather(db, as, ids, now);
+  await layRules(db, as, now);
+  await fillIntake(db, as, ids, now);
+  await fillAssistant(db, as, ids, now);
+  await layTargets(as, ids, now);
   await quieten(db, now);
   await saveChannel({ ...act, now }, readerSite(calendar.closed, ids.section, ids.kind));
+}
+
+/** What is to reach readers this autumn and winter; one period is past. */
+async function layTargets(
+  act: (who: string, at: number) => Act,
+  ids: { section(key: string): string; kind(key: string): string },
+  now: number,
+): Promise<void> {
+  const day = (days: number) => localDate(now + days * DAY, calendar.timeZone);
+  const guides = { kindId: ids.kind("route-guide"), sectionId: null, channel: null, share: false };
+  const set = async (at: number, wanted: Parameters<typeof setTarget>[1]) =>
+    done(await setTarget(act("ilda", at), wanted));
+  await set(now - 120 * DAY, {
+    ...guides,
+    name: "Eight guides before the autumn",
+    wanted: 8,
+    from: day(-118),
+    until: day(-60),
+  });
+  await set(now - 50 * DAY, {
+    ...guides,
+    name: "Thirty guides before the snow",
+    wanted: 30,
+    from: day(-50),
+    until: day(20),
+  });
+  const huts = { kindId: null, channel: null, sectionId: ids.section("huts"), wanted: 8, share: false };
+  await set(now - 20 * DAY, { ...huts, name: "Eight hut pages for the winter", from: day(-20), until: day(40) });
+  const all = { kindId: null, channel: null, sectionId: null, wanted: 85, share: true };
+  await set(now - 24 * DAY, { ...all, name: "85 of 100 in time this month", from: day(-24), until: day(8) });
 }
 
 /** The reader site: nothing leaves at night, Winter and the Bulletin have their rhythm, and three a day are enough. */

@@ -2,7 +2,7 @@ import { readFileSync } from "node:fs";
 import path from "node:path";
 import { fileURLToPath } from "node:url";
 import { READY_ROLES, type ReadyRole } from "#core/access/permissions.ts";
-import type { Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
 import type { Calendar } from "#core/time/calendar.ts";
 
 /** Fontelba Trails, an invented publication: its calendar, sections, kinds and people. */

@@ -1,5 +1,4 @@
 import { and, asc, eq, isNotNull, isNull } from "drizzle-orm";
-import type { Result } from "#core/refusal.ts";
 import type { Database } from "#server/db/client.ts";
 import { piece, release, round, seat, section, version } from "#server/db/schema/index.ts";
 import { overrideStep, recallPiece, sendPiece } from "#server/passage/commands.ts";
@@ -7,6 +6,7 @@ import { decide } from "#server/passage/deciding.ts";
 import { deletePiece } from "#server/pieces/deleting.ts";
 import { planRelease, withdrawPiece } from "#server/release/commands.ts";
 import type { Act } from "#server/write.ts";
+import { done } from "./done.ts";
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
@@ -110,9 +110,4 @@ export async function slip(db: Database, act: (who: string, now: number) => Act,
         note: "Said in the item about the hut already.",
       }),
     );
-}
-
-function done(result: Result<unknown>): void {
-  if (!result.ok)
-    throw new Error(`the demo was refused: ${result.refusal.sentence} ${result.refusal.missing?.join("; ") ?? ""}`);
 }

@@ -224,7 +224,8 @@ async function* tell(db: Database, stage: Stage, plot: Plot): Story {
     if (random() < 0.25 && !plot.turn && now > stage.now - 6 * DAY) return;
     const at = Math.max(row.publishAt ?? 0, morning(now + (1 + random() * 5) * DAY));
     const current = await where(db, made.id);
-    const plannedAt = plot.turn === "held" ? working(stage.now - 5 * HOUR) : at;
+    // Things leave at whole minutes.
+    const plannedAt = plot.turn === "held" ? working(stage.now - 5 * HOUR) : Math.ceil(at / 60_000) * 60_000;
     if (plannedAt <= now) return;
     const plan = expect(
       await planRelease(act(stage.person("ilda"), now), {

@@ -1,6 +1,8 @@
 import { execFileSync } from "node:child_process";
 import { existsSync, readdirSync, statSync } from "node:fs";
 import path from "node:path";
+import { pathToFileURL } from "node:url";
+import { pack } from "./pack.ts";
 
 const SOURCES = ["app", "core", "server"];
 const RESULT = "build/server/index.js";
@@ -12,9 +14,10 @@ export function build(): void {
       stdio: "pipe",
       env: { ...process.env, NODE_ENV: "production" },
     });
+    pack("build/client");
   } catch (error) {
-    const { stdout, stderr } = error as { stdout: Buffer; stderr: Buffer };
-    console.error(`${stdout}${stderr}`);
+    const { stdout, stderr } = error as { stdout?: Buffer; stderr?: Buffer };
+    console.error(stderr ? `${stdout}${stderr}` : error);
     throw new Error("the application could not be built");
   }
 }
@@ -33,3 +36,5 @@ const sources = () =>
   SOURCES.flatMap((folder) => readdirSync(folder, { recursive: true, withFileTypes: true }))
     .filter((entry) => entry.isFile())
     .map((entry) => path.join(entry.parentPath, entry.name));
+
+if (import.meta.url === pathToFileURL(process.argv[1] ?? "").href) build();

@@ -12,16 +12,16 @@ const OUT = "docs/screenshots";
 /** Every main view from the demo's data, each as the person it is for. */
 const VIEWS: { file: string; who: string | null; open(page: Page): Promise<unknown> }[] = [
   { file: "your-turn", who: "Jorun Faas", open: (page) => page.goto("/turn") },
-  { file: "pieces", who: "Ilda Marenzi", open: (page) => page.goto("/pieces") },
+  { file: "pieces", who: "Ilda Marenzi", open: (page) => page.goto("/pieces?as=stops&line=route-guide") },
   { file: "piece-deciding", who: "Jorun Faas", open: (page) => follow(page, "/turn", "Decide") },
   { file: "remarks", who: "Petra Holmqvist", open: remarks },
-  { file: "in-place", who: "Ilda Marenzi", open: inPlace },
   { file: "signed", who: "Ilda Marenzi", open: signed },
   { file: "piece-writing", who: "Noor Castellan", open: writing },
   { file: "versions", who: "Ilda Marenzi", open: compareVersions },
   { file: "edition", who: "Ilda Marenzi", open: (page) => page.goto("/editions/bulletin/49") },
   { file: "studio", who: "Ilda Marenzi", open: aProblemInTheStudio },
   { file: "rehearse", who: "Ilda Marenzi", open: rehearse },
+  { file: "flow", who: "Ilda Marenzi", open: flow },
   { file: "schedule", who: "Ilda Marenzi", open: (page) => page.goto("/schedule") },
   { file: "channels", who: "Ilda Marenzi", open: (page) => page.goto("/publication/channels") },
   { file: "intake", who: "Ilda Marenzi", open: takeUp },
@@ -71,6 +71,13 @@ async function signIn(page: Page, name: string): Promise<void> {
   await page.goto("/sign-in");
   await page.getByRole("button", { name }).click();
   await page.waitForURL("**/turn");
+}
+
+async function flow(page: Page): Promise<void> {
+  await page.goto("/flow?line=route-guide");
+  await page.getByRole("group", { name: "The ways of the pieces" }).focus();
+  for (let i = 0; i < 3; i++) await page.keyboard.press("ArrowDown");
+  await page.getByText("eight times of ten").waitFor();
 }
 
 async function takeUp(page: Page): Promise<void> {
@@ -181,13 +188,6 @@ async function remarks(page: Page): Promise<void> {
   await page.locator("h2[data-remarks]").focus();
   for (let i = 0; i < 4; i++) await page.keyboard.press("n");
   await page.locator("[data-card] button:focus").waitFor();
-}
-
-async function inPlace(page: Page): Promise<void> {
-  await follow(page, "/pieces?show=live&state=draft", /^The border ridge/);
-  await page.waitForURL(/\/pieces\/[^?]/);
-  await page.goto(`${page.url().replace(/\?.*/, "")}/preview?look=differs`);
-  await page.locator("article ins, article del").first().scrollIntoViewIfNeeded();
 }
 
 async function signed(page: Page): Promise<void> {

@@ -5,6 +5,7 @@ import { answered, guarded, misread, notFound, readForm, requireViewer } from "#
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { IntakeView } from "#app/views/intake/intake.tsx";
 import { SORTS } from "#core/intake/item.ts";
+import { colleagues } from "#server/choices.ts";
 import {
   judgeIdea,
   judgeInput,
@@ -58,10 +59,6 @@ export async function loader(args: Route.LoaderArgs) {
   ]);
   if (id !== "" && !chosen) throw notFound();
   const { reasons, questions } = viewer.places.intake;
-  const people = [...viewer.roster.people.values()]
-    .filter((one) => one.active && !one.guest && one.grants.length > 0)
-    .map((one) => ({ id: one.id, name: one.name }))
-    .sort((a, b) => a.name.localeCompare(b.name));
   return {
     ...list,
     counts,
@@ -69,7 +66,7 @@ export async function loader(args: Route.LoaderArgs) {
     wanted,
     reasons,
     questions,
-    people: judgesAnywhere(viewer, viewer.now) ? people : [],
+    people: judgesAnywhere(viewer, viewer.now) ? colleagues(viewer) : [],
     me: viewer.id,
   };
 }

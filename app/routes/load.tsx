@@ -1,11 +1,11 @@
 import { data } from "react-router";
 import { z } from "zod";
 import { form, formNamed, type PageForm } from "#app/forms.ts";
-import { answered, guarded, misread, notFound, readForm, requireViewer } from "#app/request.ts";
+import { requireLead } from "#app/leads.ts";
+import { answered, guarded, misread, readForm } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
-import { routesAnywhere } from "#app/views/frame/places.ts";
 import { LoadView } from "#app/views/people/load.tsx";
-import { pathName } from "#core/sections/tree.ts";
+import { sectionsByKey } from "#server/choices.ts";
 import { limitInput, moveInput, passAllOn, passOn, setLimit } from "#server/load/commands.ts";
 import { loadPage } from "#server/load/queries.ts";
 import type { Route } from "./+types/load.ts";
@@ -13,19 +13,10 @@ import type { Route } from "./+types/load.ts";
 /** So many moves are made with one press: each is a write of its own. */
 const MOVES = 40;
 
-async function requireRouting({ context, request }: Pick<Route.LoaderArgs, "context" | "request">) {
-  const viewer = await requireViewer(context, request);
-  if (!routesAnywhere(viewer, viewer.now)) throw notFound();
-  return viewer;
-}
-
 export async function loader(args: Route.LoaderArgs) {
-  const viewer = await requireRouting(args);
+  const viewer = await requireLead(args);
   const section = new URL(args.request.url).searchParams.get("section");
-  const sections = [...viewer.places.sections.values()]
-    .map(({ id, key }) => ({ key, name: pathName(viewer.places, id) }))
-    .sort((a, b) => a.name.localeCompare(b.name));
-  return { ...(await loadPage(args.context.db, viewer, section)), sections, most: MOVES };
+  return { ...(await loadPage(args.context.db, viewer, section)), sections: sectionsByKey(viewer), most: MOVES };
 }
 
 const FORMS: Record<string, PageForm> = {
@@ -49,7 +40,7 @@ const all = z.object({
 });
 
 export const action = guarded(async (args: Route.ActionArgs) => {
-  const viewer = await requireRouting(args);
+  const viewer = await requireLead(args);
   const act = args.context.act(viewer.id);
   const sent = await args.request.formData();
   const intent = String(sent.get("intent"));

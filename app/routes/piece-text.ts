@@ -1,7 +1,7 @@
 import { data } from "react-router";
 import { z } from "zod";
 import { answered, guarded, notFound, readJson, requireViewer, runCommand } from "#app/request.ts";
-import { patchSchema } from "#core/text/splice.ts";
+import { patchSchema } from "#core/text/patch-format.ts";
 import { holdText, letGoOfText, savePiece } from "#server/text/commands.ts";
 import { presentText } from "#server/text/queries.ts";
 import type { Route } from "./+types/piece-text.ts";

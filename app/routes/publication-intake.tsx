@@ -3,7 +3,7 @@ import { form, formNamed, type PageForm } from "#app/forms.ts";
 import { answered, guarded, notFound, requirePermission } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { TakingInView } from "#app/views/publication/taking-in.tsx";
-import { pathName } from "#core/sections/tree.ts";
+import { colleagues, kindNames, sectionNames } from "#server/choices.ts";
 import { dropFeed, feedInput, listFeeds, lookNow, nameFeed, ofFeed, standInFeed } from "#server/intake/feeds.ts";
 import { formInput, listForms, saveForm } from "#server/intake/forms.ts";
 import { agreeInput, agreeOn } from "#server/intake/ideas.ts";
@@ -21,28 +21,22 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   const chosen = forms.find((one) => one.key === key) ?? null;
   // An address without a name is for a new one.
   if (key && !chosen) throw notFound();
-  const byName = (a: { name: string }, b: { name: string }) => a.name.localeCompare(b.name);
   return {
     forms,
     feeds,
     mailIn: context.mailIn,
-    standIn: context.standIns ? standInFeed(context.baseUrl) : null,
+    standIn: context.standIns ? standInFeed("") : null,
     chosen,
     isNew: key === "",
     agreed: viewer.places.intake,
     baseUrl: context.baseUrl,
     choices: {
-      kinds: viewer.kinds.map(({ id, name }) => ({ id, name })).sort(byName),
-      sections: [...viewer.places.sections.values()]
-        .map(({ id }) => ({ id, name: pathName(viewer.places, id) }))
-        .sort(byName),
+      kinds: kindNames(viewer),
+      sections: sectionNames(viewer),
       channels: channels
         .filter((one) => one.editions !== null)
         .map(({ key: channel, name }) => ({ id: channel, name })),
-      people: [...viewer.roster.people.values()]
-        .filter((one) => one.active && !one.guest && one.grants.length > 0)
-        .map(({ id, name }) => ({ id, name }))
-        .sort(byName),
+      people: colleagues(viewer),
     },
   };
 }

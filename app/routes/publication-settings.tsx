@@ -56,18 +56,17 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   const sent = await request.formData();
   const intent = String(sent.get("intent"));
   const act = context.act(viewer.id, formKeyOf(sent));
-  if (intent === "look" || intent === "save") {
-    const looked = form(input, async (_, wanted) => ({
-      ok: true as const,
-      value: await previewCalendar(context.db, viewer, wanted.calendar),
-    }));
-    const done = await looked.submit(intent, sent, act);
-    if (!("value" in done)) return done;
-    const shifts = done.value as Shifts;
-    // What would shift is shown before it is kept.
-    const seen = intent === "save" && (shifts.length === 0 || Number(sent.get("seen")) === shifts.length);
-    if (!seen) return { intent: "look", refusal: null, fields: {}, shifts };
-  } else throw notFound();
+  if (intent !== "save") throw notFound();
+  const looked = form(input, async (_, wanted) => ({
+    ok: true as const,
+    value: await previewCalendar(context.db, viewer, wanted.calendar),
+  }));
+  const shown = await looked.submit(intent, sent, act);
+  if (!("value" in shown)) return shown;
+  const shifts = shown.value as Shifts;
+  // What would shift is shown before it is kept.
+  const seen = !sent.has("only") && (shifts.length === 0 || Number(sent.get("seen")) === shifts.length);
+  if (!seen) return { intent, refusal: null, fields: {}, shifts };
   const done = await form(input, changePublication).submit(intent, sent, act);
   return "value" in done
     ? { intent, refusal: null, fields: {}, shifted: (done.value as { shifted: number }).shifted }

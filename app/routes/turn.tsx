@@ -2,11 +2,14 @@ import { data } from "react-router";
 import { answered, guarded, misread, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { TurnView } from "#app/views/lists/turn.tsx";
-import { pathName } from "#core/sections/tree.ts";
+import { can, PUBLICATION } from "#core/access/decide.ts";
+import { sectionsByKey } from "#server/choices.ts";
 import { editionsToSign } from "#server/editions/queries.ts";
+import { targetsAtRisk } from "#server/flow/targets.ts";
 import { nudge, nudgeInput } from "#server/passage/nudging.ts";
 import { beginnings } from "#server/pieces/beginning.ts";
-import { ASKED, yourTurn } from "#server/pieces/turn.ts";
+import { yourTurn } from "#server/pieces/turn.ts";
+import { ASKED } from "#server/pieces/waiting.ts";
 import type { Route } from "./+types/turn.ts";
 
 export async function loader({ context, request }: Route.LoaderArgs) {
@@ -16,18 +19,16 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     asked: ASKED.find((one) => one === words.get("asked")),
     section: words.get("section")?.slice(0, 100) || undefined,
   };
-  const [turn, editions] = await Promise.all([
+  const [turn, editions, targets] = await Promise.all([
     yourTurn(context.db, viewer, words.get("after") ?? undefined, wanted),
     editionsToSign(context.db, viewer),
+    can(viewer, "publication.edit", PUBLICATION, viewer.now).allowed ? targetsAtRisk(context.db, viewer) : [],
   ]);
-  const sections = [...viewer.places.sections.values()].map(({ id, key }) => ({
-    key,
-    name: pathName(viewer.places, id),
-  }));
   return {
     ...turn,
     editions,
-    sections: sections.sort((a, b) => a.name.localeCompare(b.name)),
+    targets: targets.map(({ id, name, wanted, done, coming }) => ({ id, name, wanted, likely: done + coming })),
+    sections: sectionsByKey(viewer),
     mayBegin: beginnings(viewer).kinds.length > 0,
   };
 }

@@ -1,7 +1,7 @@
 import { type RefObject, useEffect, useRef } from "react";
 
 /** Where one begins in a form: what is typed or chosen first, or else its first way on. */
-const BEGINS = ["input:not([type=hidden]), [role=combobox], textarea", "button, a:not([data-back])"];
+const BEGINS = ["input:not([type=hidden]), [role=combobox], textarea", "button, a:not([data-back])", "a"];
 
 /**
  * For a panel named in the address by the word `do`: it is brought into view and begun, and whoever leaves it comes back to

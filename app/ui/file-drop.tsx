@@ -11,7 +11,7 @@ export function FileDrop({
 }: Labelled & ComponentProps<"input"> & { onFiles?(files: File[]): void }) {
   const [over, setOver] = useState(false);
   return (
-    <Field label={label} hint={hint} error={error} name={rest.name}>
+    <Field label={label} hint={hint} error={error} name={rest.name?.replace("[]", "")}>
       {(tied) => (
         <input
           {...tied}

@@ -103,6 +103,8 @@ export function Select({
   const choices = all.flatMap((one) => ("value" in one ? [one] : one.choices));
   const first = String(defaultValue ?? choices[0]?.value ?? "");
   const [own, setOwn] = useState(first);
+  // What is offered is drawn, if out of sight, for letters typed on the closed list: once somebody reaches for it.
+  const [reached, setReached] = useState(false);
   const sent = useRef<HTMLInputElement>(null);
   const wanted = value ?? own;
   // What is no longer offered gives way to what is offered first, as the browser's own lists do.
@@ -122,11 +124,18 @@ export function Select({
     onChoose?.(next.slice(1));
   };
   return (
-    <Radix.Root value={inside(at)} onValueChange={choose} disabled={disabled}>
+    <Radix.Root
+      value={inside(at)}
+      onValueChange={choose}
+      onOpenChange={(open) => open && setReached(true)}
+      disabled={disabled}
+    >
       {name !== undefined && <input ref={sent} type="hidden" name={name} value={at} disabled={disabled} />}
       <Radix.Trigger
         {...tied}
         data-value={at}
+        onFocus={() => setReached(true)}
+        onPointerEnter={() => setReached(true)}
         className={`${fieldClass(look)} inline-flex items-center justify-between gap-2 text-left ${className}`}
       >
         <span className="min-w-0 truncate">
@@ -138,29 +147,31 @@ export function Select({
           </svg>
         </Radix.Icon>
       </Radix.Trigger>
-      <Radix.Portal>
-        <Radix.Content
-          position="popper"
-          sideOffset={2}
-          collisionPadding={8}
-          className="z-40 max-h-(--radix-select-content-available-height) min-w-(--radix-select-trigger-width) max-w-[92vw] border-2 border-ink bg-paper text-ink shadow-lg"
-        >
-          <Radix.Viewport nonce={getNonce()} className="max-h-80 overflow-y-auto py-1">
-            {all.map((one) =>
-              "value" in one ? (
-                <Item key={one.value} {...one} />
-              ) : (
-                <Radix.Group key={one.label}>
-                  <Radix.Label className="px-2 pb-0.5 pt-2 text-12 text-rail">{one.label}</Radix.Label>
-                  {one.choices.map((choice) => (
-                    <Item key={choice.value} {...choice} />
-                  ))}
-                </Radix.Group>
-              ),
-            )}
-          </Radix.Viewport>
-        </Radix.Content>
-      </Radix.Portal>
+      {reached && (
+        <Radix.Portal>
+          <Radix.Content
+            position="popper"
+            sideOffset={2}
+            collisionPadding={8}
+            className="z-40 max-h-(--radix-select-content-available-height) min-w-(--radix-select-trigger-width) max-w-[92vw] border-2 border-ink bg-paper text-ink shadow-lg"
+          >
+            <Radix.Viewport nonce={getNonce()} className="max-h-80 overflow-y-auto py-1">
+              {all.map((one) =>
+                "value" in one ? (
+                  <Item key={one.value} {...one} />
+                ) : (
+                  <Radix.Group key={one.label}>
+                    <Radix.Label className="px-2 pb-0.5 pt-2 text-12 text-rail">{one.label}</Radix.Label>
+                    {one.choices.map((choice) => (
+                      <Item key={choice.value} {...choice} />
+                    ))}
+                  </Radix.Group>
+                ),
+              )}
+            </Radix.Viewport>
+          </Radix.Content>
+        </Radix.Portal>
+      )}
     </Radix.Root>
   );
 }

@@ -1,6 +1,6 @@
 import { Tabs as Radix } from "radix-ui";
 import type { ReactNode } from "react";
-import { NavLink } from "react-router";
+import { Link, NavLink } from "react-router";
 
 const NAME = "whitespace-nowrap border-b-3 pb-1.5 pt-1";
 const here = (yes: boolean) => (yes ? "border-blue font-semibold text-blue" : "border-transparent hover:text-blue");
@@ -24,6 +24,46 @@ export const Rooms = ({
     ))}
   </nav>
 );
+
+/**
+ * The ways a list may be shown, each said in the address by a word; what else the address says stays.
+ *
+ * @param faces the first is the one that needs no word
+ */
+export function Faces({
+  label = "How it is shown",
+  word = "as",
+  words,
+  faces,
+}: {
+  label?: string;
+  word?: string;
+  words: URLSearchParams;
+  faces: readonly (readonly [key: string, name: string])[];
+}) {
+  const face = faces.find(([key]) => key === words.get(word))?.[0] ?? faces[0]?.[0];
+  const to = (key: string) => {
+    const next = new URLSearchParams(words);
+    for (const gone of ["after", "do", word]) next.delete(gone);
+    if (key) next.set(word, key);
+    return `?${next}`;
+  };
+  return (
+    <nav aria-label={label} className="flex gap-5 text-13">
+      {faces.map(([key, name]) => (
+        <Link
+          key={name}
+          to={to(key)}
+          preventScrollReset
+          aria-current={face === key ? "page" : undefined}
+          className={`${NAME} ${here(face === key)}`}
+        >
+          {name}
+        </Link>
+      ))}
+    </nav>
+  );
+}
 
 /** Several faces of one thing, in one place. */
 export function Tabs({

@@ -1,5 +1,6 @@
 import { compareContents } from "#core/text/compare.ts";
-import type { Content, Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import type { Content } from "#core/text/fields.ts";
 import type { Names } from "#core/text/values.ts";
 
 /** Compares two versions apart from the page, which stays quick meanwhile. */

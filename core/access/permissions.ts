@@ -4,6 +4,7 @@ export const PERMISSIONS = {
   "piece.read": "read pieces that are not public",
   "piece.edit": "change a piece's text where its state lets them",
   "piece.comment": "comment on pieces they may read",
+  "assistant.ask": "ask the assistant about pieces they may change, and take what it brings",
   "piece.send": "take a workflow's steps where it names them",
   "review.decide": "decide in a review where they have a seat",
   "piece.route": "pass pieces and their reviews on to other people, places and dates",
@@ -28,7 +29,7 @@ export type Permission = keyof typeof PERMISSIONS;
 
 /** Permissions by what they touch, in the order in which they are shown. */
 export const PERMISSION_GROUPS: readonly { name: string; permissions: readonly Permission[] }[] = [
-  { name: "The text", permissions: ["piece.create", "piece.read", "piece.edit", "piece.comment"] },
+  { name: "The text", permissions: ["piece.create", "piece.read", "piece.edit", "piece.comment", "assistant.ask"] },
   {
     name: "Its way",
     permissions: [
@@ -54,6 +55,7 @@ export const OWN_PERMISSIONS = [
   "piece.read",
   "piece.edit",
   "piece.comment",
+  "assistant.ask",
   "piece.send",
   "piece.delete",
   "guest.invite",
@@ -109,6 +111,7 @@ const OWN: readonly Held[] = [
   "piece.read.own",
   "piece.edit.own",
   "piece.comment.own",
+  "assistant.ask.own",
   "piece.send.own",
   "piece.delete.own",
 ];
@@ -124,6 +127,7 @@ export const READY_ROLES: readonly ReadyRole[] = [
       "piece.read",
       "piece.edit",
       "piece.comment",
+      "assistant.ask",
       "piece.send",
       "review.decide",
       "piece.route",

@@ -1,7 +1,9 @@
+import * as assist from "./assist.ts";
 import * as commissions from "./commissions.ts";
 import * as editions from "./editions.ts";
 import type { EventKind, Occasion, Telling } from "./event.ts";
 import * as files from "./files.ts";
+import * as flow from "./flow.ts";
 import * as intake from "./intake.ts";
 import * as people from "./people.ts";
 import * as pieces from "./pieces.ts";
@@ -18,7 +20,23 @@ const isKind = (one: unknown): one is EventKind<unknown> =>
 
 /** Every kind of event there is, by its name. */
 export const CATALOGUE: ReadonlyMap<string, EventKind<unknown>> = new Map(
-  [commissions, editions, files, intake, people, pieces, places, release, remarks, review, rules, text, workflows]
+  [
+    assist,
+    commissions,
+    editions,
+    files,
+    flow,
+    intake,
+    people,
+    pieces,
+    places,
+    release,
+    remarks,
+    review,
+    rules,
+    text,
+    workflows,
+  ]
     .flatMap((room) => Object.values(room) as unknown[])
     .filter(isKind)
     .map((kind) => [kind.name, kind]),

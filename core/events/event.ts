@@ -1,7 +1,7 @@
 import type { z } from "zod";
 
 /** How much something asks of whoever is told, the most first: of several things in one write a person hears the first. */
-export const ASKS = ["decision", "mending", "work", "look", "nothing"] as const;
+export const ASKS = ["decision", "mending", "work", "look", "nothing", "week"] as const;
 export type Asks = (typeof ASKS)[number];
 
 /** An event as it is put into words: what was kept of it, and what the things it names are called today. */
@@ -29,7 +29,16 @@ export interface Telling<P> {
 }
 
 /** Where a notice of an event leads. */
-export type Leads = "piece" | "remark" | "account" | "workflows" | "edition" | "rules" | "intake";
+export type Leads =
+  | "flow"
+  | "piece"
+  | "remark"
+  | "account"
+  | "workflows"
+  | "edition"
+  | "rules"
+  | "intake"
+  | "assistant";
 
 /** A kind of event: one typed entry of the catalogue. */
 export interface EventKind<P = never, T extends string = string> {

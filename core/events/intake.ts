@@ -197,7 +197,13 @@ export const feedDropped = event("feed.dropped", {
   says: ({ name }) => `has the feed ${name} looked at no more`,
 });
 export const materialCame = event("material.came", {
-  payload: z.object({ ...item, feed: z.string(), count: z.number() }),
+  payload: z.object({
+    ...item,
+    feed: z.string(),
+    count: z.number(),
+    /** What came, by id. */
+    items: z.array(z.string()).optional(),
+  }),
   says: ({ title, feed, count }) =>
     count === 1 ? `took in “${title}” from ${feed}` : `took in ${count} things from ${feed}`,
   tells: {

@@ -48,6 +48,14 @@ export const ruleTold = event("rule.told", {
   tells: { told: { asks: "look", says: ({ payload }) => payload.text } },
 });
 
+/** A rule tells people of something that came in, in the words of its maker. */
+export const ruleToldOfComing = event("rule.told-of-coming", {
+  payload: z.object({ name: z.string(), text: z.string() }),
+  says: ({ name, text }) => `told by the rule “${name}”: ${text}`,
+  tells: { told: { asks: "look", says: ({ payload }) => payload.text } },
+  leads: "intake",
+});
+
 /** An outside service a rule calls took it not, however often it was asked. */
 export const callFailed = event("call.failed", {
   payload: z.object({ name: z.string(), url: z.string(), answer: z.string() }),

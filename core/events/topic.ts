@@ -7,6 +7,7 @@ const TOPIC_OF: Record<Asks, Topic> = {
   work: "work",
   look: "look",
   nothing: "know",
+  week: "week",
 };
 
 /** What an event that asks so much of somebody is about. @param remark whether it was said in a remark */

@@ -1,3 +1,4 @@
+import type { Block } from "../text/block.ts";
 import { textOf } from "../text/plain.ts";
 import { decodeFeed, type Feed, readFeed } from "./feed.ts";
 
@@ -37,7 +38,7 @@ const feed = (source: string): Feed => {
   return read;
 };
 const said = (source: string) =>
-  feed(source).entries.map(({ text, ...one }) => ({ ...one, text: textOf(text).trim() }));
+  feed(source).entries.map(({ text, pictures: _, ...one }) => ({ ...one, text: textOf(text).trim() }));
 
 test.each<[string, string, ReturnType<typeof said>]>([
   [
@@ -68,6 +69,20 @@ test.each<[string, string, ReturnType<typeof said>]>([
   expect(feed(source).title).toBe("Snow");
   expect(said(source)).toEqual(entries);
   expect(JSON.stringify(feed(source))).not.toContain("alert");
+});
+
+test("a picture that is kept stands in its words; of one that is not it is said where it stands alone", () => {
+  const source = JSON.stringify({
+    version: "https://jsonfeed.org/version/1.1",
+    title: "Snow",
+    items: [{ id: "1", content_html: '<p>Look:</p><img src="https://a.example/1.png" alt="Snow"><img src="/2.png">' }],
+  });
+  expect(feed(source).entries[0]?.pictures).toEqual(["https://a.example/1.png", "/2.png"]);
+  const file = "a".repeat(64);
+  const kept = readFeed(source, (at) => (at === "https://a.example/1.png" ? file : null)) as Feed;
+  const [{ text } = { text: {} }] = kept.entries;
+  const images = (text as Block).content?.filter((block) => block.type === "image");
+  expect(images).toMatchObject([{ attrs: { file, alt: "Snow" } }]);
 });
 
 test("a text in XHTML is taken as it is written, each entry its own", () => {

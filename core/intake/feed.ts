@@ -1,7 +1,7 @@
 import { z } from "zod";
 import type { Block } from "../text/block.ts";
 import { TITLE_LIMIT } from "../text/fields.ts";
-import { fromHtml } from "../text/html-in.ts";
+import { fromHtml, type PictureOf } from "../text/html-in.ts";
 import { type Manuscript, safeAddress } from "../text/manuscript.ts";
 import { textOf } from "../text/plain.ts";
 import { type Element, readXml } from "../words/xml.ts";
@@ -14,6 +14,8 @@ export interface Entry {
   /** Where it stands; null where it says nowhere one can go. */
   url: string | null;
   text: Manuscript;
+  /** Where the pictures in its text stand, as it says. */
+  pictures: string[];
   /** Epoch milliseconds; null where it says none. */
   at: number | null;
 }
@@ -53,16 +55,17 @@ function decoderOf(charset: string): TextDecoder {
  * Reads a feed: RSS 2.0, Atom (RFC 4287) or JSON Feed 1.1. What an entry says is cleaned as anything pasted is; one
  * without a name of its own is known by its address, one without both is left out.
  *
+ * @param pictureOf which file a picture is kept as, by where it stands; one that is not kept is left out
  * @returns the feed, or a sentence about what is wrong with it
  */
-export function readFeed(source: string): Feed | { problem: string } {
+export function readFeed(source: string, pictureOf: PictureOf = () => null): Feed | { problem: string } {
   const start = source.replace(/^\uFEFF/, "").trimStart();
-  if (start.startsWith("{")) return readJsonFeed(start);
+  if (start.startsWith("{")) return readJsonFeed(start, pictureOf);
   const read = readXml(start);
   if ("problem" in read) return { problem: `It cannot be read as XML: ${read.problem}.` };
   const { root } = read;
-  if (root.namespace === ATOM && root.name === "feed") return readAtom(root, start);
-  if (root.name === "rss") return readRss(root);
+  if (root.namespace === ATOM && root.name === "feed") return readAtom(root, start, pictureOf);
+  if (root.name === "rss") return readRss(root, pictureOf);
   return { problem: `It is no feed: it begins with “${root.name}”.` };
 }
 
@@ -70,7 +73,7 @@ const child = (of: Element, name: string, namespace?: string) =>
   of.children.find((one) => one.name === name && (namespace === undefined || one.namespace === namespace));
 const textIn = (of: Element, name: string, namespace?: string) => child(of, name, namespace)?.text.trim() ?? "";
 
-function readRss(root: Element): Feed | { problem: string } {
+function readRss(root: Element, pictureOf: PictureOf): Feed | { problem: string } {
   const channel = child(root, "channel");
   if (!channel) return { problem: "It is RSS without a channel." };
   const items = channel.children.filter((one) => one.name === "item").slice(0, ENTRIES);
@@ -83,12 +86,13 @@ function readRss(root: Element): Feed | { problem: string } {
         url: textIn(item, "link"),
         html: textIn(item, "encoded", CONTENT) || textIn(item, "description"),
         at: textIn(item, "pubDate"),
+        pictureOf,
       }),
     ),
   };
 }
 
-function readAtom(root: Element, source: string): Feed {
+function readAtom(root: Element, source: string, pictureOf: PictureOf): Feed {
   const said = (of: Element | undefined): string => {
     if (!of) return "";
     // In XHTML the order of words and marks is everything: it is taken as it is written.
@@ -108,6 +112,7 @@ function readAtom(root: Element, source: string): Feed {
         url: link?.attributes.href ?? "",
         html: content || summary,
         at: textIn(entry, "updated") || textIn(entry, "published"),
+        pictureOf,
       });
     }),
   };
@@ -136,7 +141,7 @@ const jsonFeed = z.object({
     ),
 });
 
-function readJsonFeed(source: string): Feed | { problem: string } {
+function readJsonFeed(source: string, pictureOf: PictureOf): Feed | { problem: string } {
   let json: unknown;
   try {
     json = JSON.parse(source);
@@ -148,24 +153,42 @@ function readJsonFeed(source: string): Feed | { problem: string } {
   return {
     title: read.data.title,
     entries: read.data.items.flatMap(({ content_html: html, content_text: text, ...item }) =>
-      entryOf({ ...item, html: html ?? escaped(text ?? "").replaceAll("\n\n", "<p>"), at: item.date_published }),
+      entryOf({
+        ...item,
+        html: html ?? escaped(text ?? "").replaceAll("\n\n", "<p>"),
+        at: item.date_published,
+        pictureOf,
+      }),
     ),
   };
 }
 
-function entryOf(said: { id: string; title: string; url: string; html: string; at: string }): Entry[] {
+function entryOf(said: {
+  id: string;
+  title: string;
+  url: string;
+  html: string;
+  at: string;
+  pictureOf: PictureOf;
+}): Entry[] {
   const url = /^https?:/.test(said.url) && safeAddress(said.url) ? said.url : null;
   const id = (said.id || said.url).slice(0, ID_MOST);
   if (id === "") return [];
   const at = Date.parse(said.at);
   const named = fromHtml(said.title.slice(0, LONGEST));
   const title = (named.title ?? textOf(named.manuscript as Block)).replace(/\s+/g, " ").trim();
+  const pictures: string[] = [];
+  const text = fromHtml(said.html.slice(0, LONGEST), (source) => {
+    pictures.push(source);
+    return said.pictureOf(source);
+  }).manuscript;
   return [
     {
       id,
       title: (title || "Without a title").slice(0, TITLE_LIMIT),
       url,
-      text: fromHtml(said.html.slice(0, LONGEST)).manuscript,
+      text,
+      pictures,
       at: Number.isNaN(at) ? null : at,
     },
   ];

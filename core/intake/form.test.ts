@@ -1,5 +1,6 @@
 import fc from "fast-check";
-import type { Content, Field } from "../text/fields.ts";
+import type { Field } from "../text/field.ts";
+import type { Content } from "../text/fields.ts";
 import { missingIn } from "./completeness.ts";
 import { fateOf } from "./fate.ts";
 import { amended, answersOf, paragraphsOf, readAnswers, requestFormSchema } from "./form.ts";

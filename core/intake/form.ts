@@ -1,8 +1,10 @@
 import { z } from "zod";
-import { type Content, type Field, type FieldProblem, fieldSchema, isManuscript, readContent } from "../text/fields.ts";
+import { type Field, fieldSchema } from "../text/field.ts";
+import { type Content, type FieldProblem, isManuscript } from "../text/fields.ts";
 import type { Manuscript } from "../text/manuscript.ts";
 import { textOf } from "../text/plain.ts";
-import { takeSchema } from "../time/due.ts";
+import { readContent } from "../text/reading.ts";
+import { takeSchema } from "../time/take-format.ts";
 
 /** What a request can be asked for in: what fits in a plain form. */
 export const ASKED_TYPES = ["line", "manuscript", "number", "date", "choice", "link"] as const;

@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { takeSchema } from "../time/due.ts";
+import { takeSchema } from "../time/take-format.ts";
 
 /** A question every idea is judged by, and the words one answers in, from the least to the most. */
 export const questionSchema = z.strictObject({

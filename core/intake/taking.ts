@@ -1,5 +1,6 @@
 import { across } from "../text/across.ts";
-import { type Content, type Field, isManuscript } from "../text/fields.ts";
+import type { Field } from "../text/field.ts";
+import { type Content, isManuscript } from "../text/fields.ts";
 import { sayValue } from "../text/values.ts";
 import { answersOf } from "./form.ts";
 

@@ -1,8 +1,8 @@
-import { calendarSchema } from "../time/calendar.ts";
+import { calendarSchema } from "../time/calendar-format.ts";
 import { dayAfter, mondayOf, sameTimeOn, startOf } from "../time/local.ts";
 import { type Carried, type Setting, wouldBe } from "./carry.ts";
 import { lookoutSchema } from "./findings.ts";
-import { windowsSchema } from "./window.ts";
+import { windowsSchema } from "./windows-format.ts";
 
 const ROME = "Europe/Rome";
 const at = (text: string) => Date.parse(text);

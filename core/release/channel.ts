@@ -1,16 +1,11 @@
-import { z } from "zod";
+import type { z } from "zod";
 import { dayAfter, localDate, sameTimeOn } from "../time/local.ts";
+import type { usualSchema } from "./channel-format.ts";
 
 /** The key of the reader site, the one channel there always is. */
 export const SITE = "site";
 
 /** What holds of what leaves through a channel one by one, where nothing else is said. */
-export const usualSchema = z.object({
-  /** The time of day it leaves, local: `07:00`; null for none. */
-  at: z.iso.time({ precision: -1 }).nullable().default(null),
-  /** For so many days readers see it; null for always. */
-  days: z.int().min(1).max(3_650).nullable().default(null),
-});
 export type Usual = z.infer<typeof usualSchema>;
 
 export const NOTHING_USUAL: Usual = { at: null, days: null };

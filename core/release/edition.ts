@@ -1,5 +1,5 @@
 import { z } from "zod";
-import { takeSchema } from "../time/due.ts";
+import { takeSchema } from "../time/take-format.ts";
 import type { Hold } from "./preflight.ts";
 import { rhythmSchema } from "./rhythm.ts";
 

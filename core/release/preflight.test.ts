@@ -1,7 +1,7 @@
 import fc from "fast-check";
 import type { Transition } from "../workflow/document.ts";
 import { STARTING_POINTS } from "../workflow/editing/starting-points.ts";
-import { type Departure, type Hold, preflight } from "./preflight.ts";
+import { asRefusal, type Departure, type Hold, isOfRight, preflight, sameHolds, sayHold } from "./preflight.ts";
 
 const reviewed = STARTING_POINTS.find((one) => one.states.some((state) => state.kind === "review"));
 const unreviewed = STARTING_POINTS.find((one) => one.states.every((state) => state.kind !== "review"));
@@ -104,3 +104,51 @@ test("what leaves a reviewed line was approved in exactly these words", () =>
       },
     ),
   ));
+
+test.each<[Hold, string]>([
+  [{ code: "not-ready", about: ["Draft"] }, "It is in Draft and not ready for release."],
+  [
+    { code: "fields", about: ["Time is empty", "Grade is empty"] },
+    "Its fields are not complete: Time is empty; Grade is empty.",
+  ],
+  [{ code: "checklist", about: ["Distances"] }, "Its checklist is not done: Distances."],
+  [{ code: "embargo", about: ["Thu 3 Dec, 22:00"] }, "It is under embargo until Thu 3 Dec, 22:00."],
+  [
+    { code: "window", about: ["Fri 4 Dec, 06:00"] },
+    "Nothing leaves at that time; the next window opens Fri 4 Dec, 06:00.",
+  ],
+  [{ code: "not-named", about: ["Release"] }, "“Release” is not for whoever answers for the release."],
+  [{ code: "not-author", about: ["Release"] }, "Its author does not take “Release”."],
+  [{ code: "text-changed" }, "The text was changed after it was approved."],
+])("what holds it is said: %j", (hold, said) => expect(sayHold(hold)).toBe(said));
+
+test("by hand the first hold is the refusal, and the others are what else is missing; without any there is none", () => {
+  expect(asRefusal([{ code: "not-approved" }, { code: "comments-open" }, { code: "files", about: ["a.jpg"] }])).toEqual(
+    {
+      code: "not-approved",
+      sentence: "No review has approved it.",
+      missing: ["comments on it are not settled.", "its files are not in order: a.jpg."],
+    },
+  );
+  expect(asRefusal([])).toBeNull();
+});
+
+test("a hold that hangs on who answers for it is told from one that hangs on the piece", () => {
+  const all: Hold["code"][] = [
+    "not-granted",
+    "not-named",
+    "not-author",
+    "fields",
+    "embargo",
+    "not-approved",
+    "deleted",
+  ];
+  expect(all.filter((code) => isOfRight({ code }))).toEqual(["not-granted", "not-named", "not-author"]);
+});
+
+test.each<[Hold[], Hold[], boolean]>([
+  [[], [], true],
+  [[{ code: "fields", about: ["Time is empty"] }], [{ code: "fields", about: ["Time is empty"] }], true],
+  [[{ code: "fields", about: ["Time is empty"] }], [{ code: "fields", about: ["Grade is empty"] }], false],
+  [[{ code: "deleted" }], [], false],
+])("%j and %j say the same: %s", (one, other, same) => expect(sameHolds(one, other)).toBe(same));

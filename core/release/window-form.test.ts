@@ -1,6 +1,7 @@
 import { WEEKDAYS } from "../time/calendar.ts";
-import { alwaysOpen, type Windows, windowsSchema } from "./window.ts";
+import { alwaysOpen, type Windows } from "./window.ts";
 import { readWindowsForm, type WindowsText, withHours, writeWindowsForm } from "./window-form.ts";
+import { windowsSchema } from "./windows-format.ts";
 
 const ROME = "Europe/Rome";
 const windowsOf = (more: object) => windowsSchema.parse({ format: "elenco.windows/1", zone: ROME, ...more });

@@ -2,7 +2,8 @@ import { Temporal } from "temporal-polyfill";
 import { WEEKDAYS } from "../time/calendar.ts";
 import { clockOf, type Hours, linesOf, minutesOf, readHours, writeHours } from "../time/hours.ts";
 import { groupBy } from "../words/group.ts";
-import { type Windows, windowsSchema } from "./window.ts";
+import type { Windows } from "./window.ts";
+import { windowsSchema } from "./windows-format.ts";
 
 type Day = (typeof WEEKDAYS)[number];
 const WHOLE: Hours = ["00:00", "24:00"];

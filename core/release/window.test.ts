@@ -1,5 +1,6 @@
 import { readFileSync } from "node:fs";
-import { alwaysOpen, isOpen, leave, leaveBeside, openBetween, opens, type Windows, windowsSchema } from "./window.ts";
+import { alwaysOpen, isOpen, leave, leaveBeside, openBetween, opens, type Windows } from "./window.ts";
+import { windowsSchema } from "./windows-format.ts";
 
 const { windows, cases } = JSON.parse(readFileSync("core/release/cases/windows.json", "utf8")) as {
   windows: object[];

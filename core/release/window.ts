@@ -1,49 +1,25 @@
 import { Temporal } from "temporal-polyfill";
-import { z } from "zod";
-import { isZone, type Span, WEEKDAYS } from "../time/calendar.ts";
+import type { z } from "zod";
+import { type Span, WEEKDAYS } from "../time/calendar.ts";
 import { minutesOf } from "../time/hours.ts";
+import type { windowsSchema } from "./windows-format.ts";
 
-const [MINUTE, DAY, DAY_MINUTES] = [60_000, 86_400_000, 1440];
+const [MINUTE, DAY] = [60_000, 86_400_000];
+const DAY_MINUTES = 1440;
 /** So far ahead a window is looked for, in days; beyond it nothing leaves. */
 export const HORIZON_DAYS = 400;
 
-const clock = z.string().regex(/^([01]\d|2[0-3]):[0-5]\d$|^24:00$/, "expected a time such as 22:00, at most 24:00");
-const instant = z.iso
-  .datetime({ offset: true, precision: null })
-  .or(
-    z.string().regex(/^\d{4}-\d\d-\d\dT\d\d:\d\d(Z|[+-]\d\d:\d\d)$/, "expected an instant such as 2026-12-01T10:00Z"),
-  );
-
-/** When a channel lets anything leave: `elenco.windows/1`. */
-export const windowsSchema = z.strictObject({
-  format: z.literal("elenco.windows/1"),
-  zone: z.string().refine(isZone, "expected an IANA time zone such as Europe/Rome"),
-  /** Absent: always. One that ends before it begins goes past midnight and belongs to the day it begins. */
-  open: z
-    .array(
-      z
-        .strictObject({ days: z.array(z.enum(WEEKDAYS)).min(1).max(7), from: clock, until: clock })
-        .refine(({ from, until }) => from !== until, "a window must end after it begins"),
-    )
-    .max(50)
-    .optional(),
-  /** Local dates on which nothing leaves. */
-  closed: z.array(z.iso.date("expected a date such as 2026-12-24")).max(1000).default([]),
-  blackouts: z
-    .array(
-      z
-        .strictObject({ from: instant, until: instant })
-        .refine(({ from, until }) => Date.parse(from) < Date.parse(until), "a blackout must end after it begins"),
-    )
-    .max(500)
-    .default([]),
-  /** Minutes between two releases. */
-  spacing: z.int().min(0).max(DAY_MINUTES).default(0),
-});
+/** When a channel lets anything leave. */
 export type Windows = z.infer<typeof windowsSchema>;
 
 /** Open at every minute, in a zone. */
-export const alwaysOpen = (zone: string): Windows => windowsSchema.parse({ format: "elenco.windows/1", zone });
+export const alwaysOpen = (zone: string): Windows => ({
+  format: "elenco.windows/1",
+  zone,
+  closed: [],
+  blackouts: [],
+  spacing: 0,
+});
 
 /**
  * When each of several wishes leaves: at the first open whole minute not before it, nor before the one before it and

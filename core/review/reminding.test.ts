@@ -1,4 +1,4 @@
-import { calendarSchema } from "../time/calendar.ts";
+import { calendarSchema } from "../time/calendar-format.ts";
 import { callsBetween, callsOf, takesOver } from "./reminding.ts";
 import type { Candidate } from "./seating.ts";
 

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { assignedSchema, principalSchema } from "../people/principals.ts";
-import { takeSchema } from "../time/due.ts";
+import { takeSchema } from "../time/take-format.ts";
 
 const key = z
   .string()
@@ -25,8 +25,16 @@ export const RULE_EVENTS = [
   "due.passed",
   "request.came",
   "material.came",
+  "report.came",
 ] as const;
 export type RuleEvent = (typeof RULE_EVENTS)[number];
+
+/** What comes in is no piece yet. */
+const COMING = ["request.came", "material.came", "report.came"] as const satisfies readonly RuleEvent[];
+type Coming = (typeof COMING)[number];
+
+/** Whether an event is about something that came in, of which no piece has begun. */
+export const isComing = (event: RuleEvent): event is Coming => COMING.some((one) => one === event);
 
 const whenSchema = z
   .strictObject({
@@ -89,6 +97,17 @@ export const ruleSchema = z.strictObject({
   if: z.array(conditionSchema).max(20).default([]),
   then: z.array(actionSchema).min(1, "expected at least one thing to do").max(20),
 });
+
+/** What a rule can do with what came in: the rest asks for a piece. */
+export const DONE_TO_COMING = ["notify", "assign"] as const satisfies readonly Action["do"][];
+
+/** Why the rest cannot be done. */
+export const NO_PIECE_YET =
+  "Of what comes in no piece has begun: a rule can give it to somebody, and tell people of it.";
+
+/** Whether a rule can do something to what its event is about. */
+export const canDo = (event: RuleEvent, what: Action["do"]): boolean =>
+  !isComing(event) || DONE_TO_COMING.some((one) => one === what);
 
 /** The document `elenco.rules/1`. Keys it does not know are refused with their path. */
 export const rulesSchema = z.strictObject({

@@ -1,13 +1,14 @@
 import { holds, type Value } from "./conditions.ts";
 import type { Condition, Rule, RuleEvent } from "./document.ts";
 
-/** Something that happened to a piece, as far as a rule may ask of it. Keys, as documents name them. */
+/** Something that happened to a piece, or came in, as far as a rule may ask of it. Keys, as documents name them. */
 export interface Happened {
   event: RuleEvent;
   /** Where it arrived. */
   state?: string;
   /** Which of its fields changed. */
   fields?: readonly string[];
+  /** Empty where it is no piece, or where nobody has said. */
   workflow: string;
   /** Its section first, then those above. */
   sections: readonly string[];
@@ -19,6 +20,12 @@ export interface Facts {
   urgency: string;
   words: number;
   fields: Readonly<Record<string, unknown>>;
+}
+
+/** A piece, or what came in, as rules look at it. */
+export interface Seen {
+  place: Omit<Happened, "event">;
+  facts: Facts;
 }
 
 /** Whether a rule is meant by something that happened, whatever its conditions say. */

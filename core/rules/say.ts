@@ -1,4 +1,5 @@
 import { meaningOf, type Principal } from "../people/principals.ts";
+import { sayTake } from "../time/words.ts";
 import { list } from "../words/say.ts";
 import type { Action, Condition, Rule, RuleEvent, When } from "./document.ts";
 
@@ -26,6 +27,7 @@ export const EVENT_WORDS: Record<RuleEvent, string> = {
   "due.passed": "a due date passes",
   "request.came": "a request comes",
   "material.came": "material comes",
+  "report.came": "a reader says something",
 };
 
 /** A rule as one sentence. */
@@ -96,11 +98,4 @@ function saySomebody(principal: Principal, { role, person }: RuleNames): string 
   if (key === null) return { author: "its author", assignee: "whoever has it", anyone: "anyone" }[sort];
   if (sort === "person") return person(key);
   return sort === "role" ? `everyone who is ${role(key)}` : `the least busy who is ${role(key)}`;
-}
-
-/** A length of working time or of days, in words. */
-function sayTake(take: string): string {
-  const [, number = "", unit = ""] = /^([\d.]+)(\D+)$/.exec(take) ?? [];
-  const name = { wd: "working day", wh: "working hour", d: "day", h: "hour" }[unit] ?? unit;
-  return `${number} ${name}${number === "1" ? "" : "s"}`;
 }

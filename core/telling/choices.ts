@@ -5,8 +5,12 @@ export const ROUTES = ["mail", "chat"] as const;
 export type Route = (typeof ROUTES)[number];
 
 /** What a message is about, in the order in which it hurts. */
-export const TOPICS = ["decide", "mend", "work", "remarks", "look", "know"] as const;
+export const TOPICS = ["decide", "mend", "work", "remarks", "look", "know", "week"] as const;
 export type Topic = (typeof TOPICS)[number];
+
+/** What of it a channel of many readers can hear of: what happens to pieces. */
+export const PIECE_TOPICS = ["decide", "mend", "work", "remarks", "look", "know"] as const satisfies readonly Topic[];
+export type PieceTopic = (typeof PIECE_TOPICS)[number];
 
 export const TOPIC_WORDS: Record<Topic, { name: string; about: string }> = {
   decide: { name: "My decision is asked", about: "reviews, reminders, seats that come to me" },
@@ -15,6 +19,7 @@ export const TOPIC_WORDS: Record<Topic, { name: string; about: string }> = {
   remarks: { name: "Remarks, mentions, opinions", about: "said to me, or on what is mine" },
   look: { name: "Something I have a part in changes", about: "dates, steps, who has it" },
   know: { name: "What became of it", about: "released, approved, settled" },
+  week: { name: "A letter of the week", about: "what left, what waits, what is likely late, targets" },
 };
 
 /** When a message goes: by itself, with all others of the day, or never. */
@@ -37,12 +42,14 @@ export const tellingSchema = z.object({
 });
 export type TellingChoices = z.output<typeof tellingSchema>;
 
-/** How a publication tells where nobody chose: by mail at once, to chat nothing. */
+/** How a publication tells where nobody chose: by mail at once, but for the letter of the week; to chat nothing. */
 export const READY_CHOICES: TellingChoices = tellingSchema.parse({});
 
 /** How somebody is told of a topic by a route. @param own what they chose; null for nothing */
 export function howTold(topic: Topic, route: Route, own: TellingChoices | null, publication: TellingChoices): How {
-  return own?.[route][topic] ?? publication[route][topic] ?? (route === "mail" ? "at-once" : "never");
+  return (
+    own?.[route][topic] ?? publication[route][topic] ?? (route === "mail" && topic !== "week" ? "at-once" : "never")
+  );
 }
 
 /** What may not be switched off, and why; null where everything stands that has to. */

@@ -68,6 +68,9 @@ test("one's own choice counts, then the publication's, then mail at once and no 
   expect(howTold("decide", "mail", own, publication)).toBe("never");
   expect(howTold("know", "mail", own, publication)).toBe("digest");
   expect(howTold("work", "mail", null, publication)).toBe("at-once");
+  // A letter of the week is for who wants it.
+  expect(howTold("week", "mail", null, publication)).toBe("never");
+  expect(howTold("week", "mail", { ...own, mail: { week: "at-once" } }, publication)).toBe("at-once");
   expect(howTold("decide", "chat", own, publication)).toBe("at-once");
   expect(howTold("look", "chat", own, publication)).toBe("never");
 });

@@ -1,5 +1,6 @@
 import { across } from "./across.ts";
-import type { Content, Field } from "./fields.ts";
+import type { Field } from "./field.ts";
+import type { Content } from "./fields.ts";
 
 const field = (key: string, type: Field["type"]): Field => ({ key, name: key, type, required: false });
 const GUIDE = [field("standfirst", "line"), field("body", "manuscript"), field("distance", "number")];

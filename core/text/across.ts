@@ -1,4 +1,5 @@
-import { type Content, type Field, isManuscript, type Value } from "./fields.ts";
+import type { Field } from "./field.ts";
+import { type Content, isManuscript, type Value } from "./fields.ts";
 
 /**
  * What of a content another kind can hold: the values of fields it has too, by key and type; and where none of its

@@ -1,11 +1,12 @@
 import { readFileSync } from "node:fs";
 import fc from "fast-check";
-import { type Anchor, anchorAt, carry, find } from "./anchor.ts";
+import { type Anchor, anchorAt, find } from "./anchor.ts";
 import type { Block } from "./block.ts";
+import { carry } from "./carry.ts";
 import { fromMarkdown } from "./markdown.ts";
+import { asManuscript, countPoints, leavesOf, plainOf } from "./points.ts";
 import { acceptAll, overlap, type Proposal, readWording, runOf, unfit } from "./proposal.ts";
 import { anyManuscript } from "./samples.ts";
-import { asManuscript, countPoints, leavesOf, plainOf } from "./survivors.ts";
 
 interface Case {
   before: string;

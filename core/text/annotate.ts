@@ -1,7 +1,7 @@
 import { type Block, isTextBlock } from "./block.ts";
 import type { Manuscript } from "./manuscript.ts";
 import { textOf } from "./plain.ts";
-import { countPoints } from "./survivors.ts";
+import { countPoints } from "./points.ts";
 
 /** A run of a field's text of which something is said, or for which other wording is proposed. */
 export interface Span {

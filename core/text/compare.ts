@@ -1,6 +1,7 @@
 import type { Block } from "./block.ts";
 import { type Change, compareManuscripts, countChanged } from "./diff.ts";
-import { type Content, type Field, isManuscript, type Value } from "./fields.ts";
+import type { Field } from "./field.ts";
+import { type Content, isManuscript, type Value } from "./fields.ts";
 import type { Manuscript } from "./manuscript.ts";
 import { countWords } from "./measure.ts";
 import { compareRuns, type Run } from "./runs.ts";

@@ -1,6 +1,7 @@
 import { compareContents } from "./compare.ts";
 import { sayDifference } from "./difference.ts";
-import type { Content, Field } from "./fields.ts";
+import type { Field } from "./field.ts";
+import type { Content } from "./fields.ts";
 
 const fields = [
   { key: "body", name: "Text", type: "manuscript" },

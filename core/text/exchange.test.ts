@@ -3,12 +3,12 @@ import fc from "fast-check";
 import type { Block } from "./block.ts";
 import { blockToHtml, filesBelow, toHtml } from "./html.ts";
 import { fromHtml } from "./html-in.ts";
-import { readManuscript } from "./manuscript.ts";
 import { fromMarkdown } from "./markdown.ts";
 import { toMarkdown } from "./markdown-out.ts";
 import { emphasised, noteRuns } from "./note.ts";
 import { textOf } from "./plain.ts";
 import { anyManuscript } from "./samples.ts";
+import { readManuscript } from "./schema.ts";
 
 const addressOf = filesBelow("/pieces/a");
 const known = (source: string) => /[0-9a-f]{64}/.exec(source)?.[0] ?? null;

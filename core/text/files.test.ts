@@ -1,4 +1,5 @@
-import type { Content, Field, Value } from "./fields.ts";
+import type { Field } from "./field.ts";
+import type { Content, Value } from "./fields.ts";
 import { fileProblems, fileUses, type KnownFile, leadPicture, sayBytes } from "./files.ts";
 
 const field = (key: string, type: Field["type"]): Field => ({ key, name: key.toUpperCase(), type, required: false });

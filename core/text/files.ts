@@ -1,4 +1,5 @@
-import { type Content, type Field, type FieldProblem, isManuscript, picturesOf } from "./fields.ts";
+import type { Field } from "./field.ts";
+import { type Content, type FieldProblem, isManuscript, picturesOf } from "./fields.ts";
 import type { Picture } from "./manuscript.ts";
 
 /** The largest file that is kept, in bytes, and the largest picture, in pixels of its surface. */

@@ -13,7 +13,8 @@ import {
   textOf,
   wordsOf,
 } from "./html-tree.ts";
-import { type Manuscript, manuscriptSchema, START_MOST, safeAddress } from "./manuscript.ts";
+import { type Manuscript, safeAddress } from "./manuscript.ts";
+import { manuscriptSchema, START_MOST } from "./schema.ts";
 
 /** A foreign text as a draft: its first heading is the title; what could not be kept is said. */
 export interface ImportedDraft {

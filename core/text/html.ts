@@ -1,9 +1,9 @@
-import { Node } from "prosemirror-model";
 import { annotate, type ShownMark, type Span } from "./annotate.ts";
 import type { Block } from "./block.ts";
-import { type Manuscript, manuscriptSchema, type NodeName, type Picture } from "./manuscript.ts";
+import type { Manuscript, Picture } from "./manuscript.ts";
 import { noteRuns } from "./note.ts";
 import { textOf } from "./plain.ts";
+import type { NodeName } from "./schema.ts";
 import { marker, type Way, walker } from "./walk.ts";
 
 /** Widths in pixels in which pictures are kept for readers, beside the picture as it came. */
@@ -33,8 +33,10 @@ export function toHtml(manuscript: Manuscript, addressOf: AddressOf, spans: read
     const n = notes.push(text);
     return `<sup id="note-ref-${n}"><a href="#note-${n}">${n}</a></sup>`;
   };
-  const text = Node.fromJSON(manuscriptSchema, manuscript).toJSON();
-  const html = write(spans.length > 0 ? annotate(text, spans) : text, { addressOf, note });
+  const html = write(spans.length > 0 ? annotate(manuscript as Block, spans) : (manuscript as Block), {
+    addressOf,
+    note,
+  });
   if (notes.length === 0) return html;
   const items = notes.map(
     (text, i) =>

@@ -1,8 +1,9 @@
 import { MarkdownSerializer, type MarkdownSerializerState } from "prosemirror-markdown";
 import { type Mark, Node } from "prosemirror-model";
 import { type AddressOf, blockToHtml } from "./html.ts";
-import { type Manuscript, type MarkName, manuscriptSchema, type NodeName } from "./manuscript.ts";
+import type { Manuscript } from "./manuscript.ts";
 import { fromMarkdown } from "./markdown.ts";
+import { type MarkName, manuscriptSchema, type NodeName } from "./schema.ts";
 
 /**
  * A manuscript as Markdown that gives the same manuscript back. Each block is written the plain way

@@ -1,5 +1,5 @@
 import type { Block } from "./block.ts";
-import type { NodeName } from "./manuscript.ts";
+import type { NodeName } from "./schema.ts";
 import { type Way, walker } from "./walk.ts";
 
 const lines: Way<string, void> = (_, inside) => inside().join("\n");

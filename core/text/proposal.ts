@@ -2,10 +2,12 @@ import { Node } from "prosemirror-model";
 import type { Anchor, Range } from "./anchor.ts";
 import { type Block, isTextBlock } from "./block.ts";
 import { isManuscript, type Value } from "./fields.ts";
-import { type Manuscript, manuscriptSchema, readManuscript } from "./manuscript.ts";
+import type { Manuscript } from "./manuscript.ts";
 import { textOf } from "./plain.ts";
+import { countPoints, leavesOf, plainOf } from "./points.ts";
 import { joined } from "./runs.ts";
-import { countPoints, leavesOf, plainOf, type Stretch } from "./survivors.ts";
+import { manuscriptSchema, readManuscript } from "./schema.ts";
+import type { Stretch } from "./survivors.ts";
 
 /** Other words for a run: what would stand there, as a line of a manuscript; none where the run would go. */
 export interface Proposal {

@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import type { Manuscript } from "./manuscript.ts";
-import { readManuscript } from "./manuscript.ts";
+import { readManuscript } from "./schema.ts";
 
 /** Manuscripts of every shape the schema allows, for laws that hold for all of them. */
 type Json = Record<string, unknown>;

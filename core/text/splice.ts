@@ -1,28 +1,13 @@
-import { z } from "zod";
+import type { z } from "zod";
 import type { Block } from "./block.ts";
-import { type Content, isManuscript, type Value } from "./fields.ts";
+import { type Content, isManuscript } from "./fields.ts";
 import type { Manuscript } from "./manuscript.ts";
+import type { patchSchema, spliceSchema } from "./patch-format.ts";
 
-/** What a save sends of a manuscript: the blocks between what both texts begin and end with. */
-const spliceSchema = z.strictObject({
-  /** How many blocks both begin with. */
-  head: z.int().min(0),
-  /** How many blocks both end with. */
-  tail: z.int().min(0),
-  blocks: z.array(z.custom<Block>((block) => typeof block === "object" && block !== null)),
-});
-
+/** What changed of a manuscript. */
 export type Splice = z.infer<typeof spliceSchema>;
 
-/** What a save sends: the title and the fields that changed, a manuscript by its splice; null empties a field. */
-export const patchSchema = z.strictObject({
-  title: z.string().optional(),
-  fields: z.record(
-    z.string(),
-    z.union([z.strictObject({ value: z.custom<Value>() }), z.strictObject({ splice: spliceSchema }), z.null()]),
-  ),
-});
-
+/** What changed of a content. */
 export type Patch = z.infer<typeof patchSchema>;
 
 /** What turns one content into another; null when they are the same. */

@@ -1,9 +1,9 @@
-import { type Block, isTextBlock } from "./block.ts";
+import type { Block } from "./block.ts";
 import { type Change, compareManuscripts, type Lasting } from "./diff.ts";
 import type { Value } from "./fields.ts";
-import { isManuscript } from "./fields.ts";
 import type { Manuscript } from "./manuscript.ts";
 import { textOf } from "./plain.ts";
+import { asManuscript, countPoints, leavesOf } from "./points.ts";
 import { type Run, runSide } from "./runs.ts";
 import { spliceBetween } from "./splice.ts";
 
@@ -14,32 +14,6 @@ export interface Stretch {
   length: number;
   /** What moved along together bears one number; 0 is what stayed in its place. */
   move: number;
-}
-
-/**
- * A field's value as the text that positions count in: its headings, paragraphs, items and cells joined
- * by one line feed. A note is one character, a picture none.
- */
-export const plainOf = (value: Value | undefined): string => leavesOf(asManuscript(value)).map(textOf).join("\n");
-
-/** The blocks of a manuscript that hold words, in the order they stand. */
-export function leavesOf(block: Block): Block[] {
-  return isTextBlock(block) ? [block] : (block.content ?? []).flatMap(leavesOf);
-}
-
-/** A field's value as a manuscript: words of one line are its only paragraph. */
-export function asManuscript(value: Value | undefined): Block {
-  if (isManuscript(value)) return value as Block;
-  const text = typeof value === "string" || typeof value === "number" ? String(value) : "";
-  return { type: "doc", content: [{ type: "paragraph", content: text === "" ? [] : [{ type: "text", text }] }] };
-}
-
-/** How many code points a text has; an emoji cut in half counts as one. */
-export function countPoints(text: string): number {
-  if (!/[\ud800-\udfff]/.test(text)) return text.length;
-  let count = 0;
-  for (const _ of text) count += 1;
-  return count;
 }
 
 /** Changed parts longer than this together, in characters, are compared at their ends alone: a save holds no node. */

@@ -1,10 +1,13 @@
 import fc from "fast-check";
-import { type Content, countFields, type Field, fieldProblems, readContent } from "./fields.ts";
+import type { Field } from "./field.ts";
+import { type Content, countFields, fieldProblems } from "./fields.ts";
 import { escapeHtml, filesBelow, toHtml as withPictures } from "./html.ts";
-import { emptyManuscript, type Manuscript, readManuscript, safeAddress } from "./manuscript.ts";
+import { emptyManuscript, type Manuscript, safeAddress } from "./manuscript.ts";
 import { fromMarkdown } from "./markdown.ts";
 import { countCharacters, countWords } from "./measure.ts";
 import { textOf } from "./plain.ts";
+import { readContent } from "./reading.ts";
+import { readManuscript } from "./schema.ts";
 
 const toHtml = (manuscript: Manuscript) => withPictures(manuscript, filesBelow("/pieces/a"));
 const text = (words: string, marks: object[] = []) => ({

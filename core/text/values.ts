@@ -1,5 +1,6 @@
 import { Temporal } from "temporal-polyfill";
-import type { Content, Field } from "./fields.ts";
+import type { Field } from "./field.ts";
+import type { Content } from "./fields.ts";
 
 /** What is behind an id a field holds: a piece's title, a file's name. */
 export type Names = Readonly<Record<string, string>>;

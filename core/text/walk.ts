@@ -1,5 +1,5 @@
 import type { Block } from "./block.ts";
-import type { MarkName, NodeName } from "./manuscript.ts";
+import type { MarkName, NodeName } from "./schema.ts";
 
 /** What stands among words. */
 export type InlineName = "text" | "hardBreak" | "note";

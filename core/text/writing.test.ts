@@ -1,11 +1,14 @@
 import fc from "fast-check";
 import type { Block } from "./block.ts";
 import { compareContents, wordsChanged } from "./compare.ts";
-import { type Content, countFields, type Field, fieldProblems, fieldSchema, readContent } from "./fields.ts";
+import { type Field, fieldSchema } from "./field.ts";
+import { type Content, countFields, fieldProblems } from "./fields.ts";
 import type { Manuscript } from "./manuscript.ts";
 import { mergeContents } from "./merge.ts";
+import { patchSchema } from "./patch-format.ts";
+import { readContent } from "./reading.ts";
 import { anyManuscript } from "./samples.ts";
-import { applyPatch, patchBetween, patchSchema } from "./splice.ts";
+import { applyPatch, patchBetween } from "./splice.ts";
 import { isFact, referredTo, sayValue } from "./values.ts";
 
 const p = (text: string): Block => ({ type: "paragraph", content: [{ type: "text", text }] });

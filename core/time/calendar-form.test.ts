@@ -1,5 +1,5 @@
-import { calendarSchema } from "./calendar.ts";
 import { readCalendarForm, writeCalendarForm } from "./calendar-form.ts";
+import { calendarSchema } from "./calendar-format.ts";
 
 const calendar = calendarSchema.parse({
   timeZone: "Europe/Rome",

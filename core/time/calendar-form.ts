@@ -1,4 +1,5 @@
-import { type Calendar, calendarSchema, WEEKDAYS } from "./calendar.ts";
+import { type Calendar, WEEKDAYS } from "./calendar.ts";
+import { calendarSchema } from "./calendar-format.ts";
 import { linesOf, readHours, writeHours } from "./hours.ts";
 
 /** A working calendar as a person writes it: hours as `09:00-13:00, 14:00-17:30`, dates a line each. */

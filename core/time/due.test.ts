@@ -1,6 +1,7 @@
 import { readFileSync } from "node:fs";
 import fc from "fast-check";
-import { type Calendar, calendarSchema } from "./calendar.ts";
+import type { Calendar } from "./calendar.ts";
+import { calendarSchema } from "./calendar-format.ts";
 import { arriveBy, due, openTime } from "./due.ts";
 
 const file = JSON.parse(readFileSync("core/time/cases/working-time.json", "utf8"));

@@ -1,5 +1,4 @@
 import { Temporal } from "temporal-polyfill";
-import { z } from "zod";
 import { type Calendar, type Day, dayAt, dayOf } from "./calendar.ts";
 
 const HOUR = 3_600_000;
@@ -7,15 +6,13 @@ const MINUTE = 60_000;
 const HORIZON_DAYS = 3_700;
 
 /** A length of work: `6wh` working hours, `3wd` working days, `2d` calendar days, `5h` elapsed hours. */
-export const takeSchema = z
-  .string()
-  .regex(/^(\d{1,4}(\.\d{1,4})?(wh|h)|\d{1,4}(wd|d))$/, "expected a length such as 3wd, 6wh, 2d or 5h");
+export const TAKE = /^(\d{1,4}(\.\d{1,4})?(wh|h)|\d{1,4}(wd|d))$/;
 
 /**
  * When work begun at `from` is due.
  *
  * @param from epoch milliseconds, UTC
- * @param take a length by `takeSchema`
+ * @param take a length by `TAKE`
  * @returns epoch milliseconds: for `wh` the first instant by which the hours are used, for `wd` the
  *   close of the nth working day after the first whose close is after `from`
  * @throws RangeError when `take` is malformed, or the calendar has too little open time in ten years
@@ -79,7 +76,7 @@ export function openTime(calendar: Calendar, from: number, until: number): numbe
 }
 
 function parseTake(take: string) {
-  if (!takeSchema.safeParse(take).success) throw new RangeError(`"${take}" is no length of work`);
+  if (!TAKE.test(take)) throw new RangeError(`"${take}" is no length of work`);
   const unit = take.replace(/[\d.]/g, "") as "wh" | "wd" | "d" | "h";
   return { amount: Number.parseFloat(take), unit };
 }

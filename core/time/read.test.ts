@@ -1,5 +1,5 @@
 import fc from "fast-check";
-import { calendarSchema } from "./calendar.ts";
+import { calendarSchema } from "./calendar-format.ts";
 import { isClosed, type Reader, readDay, readMoment, sayDay, sayMoment } from "./read.ts";
 
 const hours: [string, string][] = [

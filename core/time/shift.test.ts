@@ -1,4 +1,4 @@
-import { calendarSchema } from "./calendar.ts";
+import { calendarSchema } from "./calendar-format.ts";
 import { shiftByDays } from "./shift.ts";
 
 const day: [string, string][] = [["09:00", "17:00"]];

@@ -27,6 +27,10 @@ export function saySlack(calendar: Calendar, length: number): string {
   return `${counted(whole(MINUTE), "minute")} ${ends}`;
 }
 
+/** Working time in days of a usual week's longest, to a tenth. @param length open milliseconds */
+export const workingDays = (calendar: Calendar, length: number): number =>
+  Math.round((10 * length) / dayLength(calendar)) / 10;
+
 /** How long one works on the longest day of a usual week, in milliseconds. */
 function dayLength({ week }: Calendar): number {
   const minutes = WEEKDAYS.map((name) =>

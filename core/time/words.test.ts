@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { fromLocalInput, localDate, toLocalInput } from "./local.ts";
-import { sayDate, sayDue, sayExactly, sayInstant, sayLength, sayTime } from "./words.ts";
+import { sayDate, sayDue, sayExactly, sayInstant, sayLength, sayTake, sayTime } from "./words.ts";
 
 const ROME = "Europe/Rome";
 const NOW = Date.parse("2026-11-24T09:00Z");
@@ -72,4 +72,14 @@ test("what a form shows reads back as the same minute, but for the hour that com
       expect(toLocalInput(instant, zone).slice(0, 10)).toBe(localDate(instant, zone));
     }),
   );
+});
+
+test.each([
+  ["1wd", "1 working day"],
+  ["3wd", "3 working days"],
+  ["1.5wh", "1.5 working hours"],
+  ["2d", "2 days"],
+  ["1h", "1 hour"],
+])("a time allowed of %s is said as %s", (take, words) => {
+  expect(sayTake(take)).toBe(words);
 });

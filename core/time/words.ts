@@ -79,3 +79,10 @@ export function sayDue(at: number, now: number): string {
   const words = `${count} ${unit}${count === 1 ? "" : "s"}`;
   return at < now ? `${words} late` : `in ${words}`;
 }
+
+/** A time allowed as workflows write it, in words: `3wd` is `3 working days`. */
+export function sayTake(take: string): string {
+  const [, number = "", unit = ""] = /^([\d.]+)(\D+)$/.exec(take) ?? [];
+  const name = { wd: "working day", wh: "working hour", d: "day", h: "hour" }[unit] ?? unit;
+  return `${number} ${name}${number === "1" ? "" : "s"}`;
+}

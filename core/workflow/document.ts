@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { assignedSchema, principalSchema } from "../people/principals.ts";
-import { takeSchema } from "../time/due.ts";
+import { takeSchema } from "../time/take-format.ts";
 import { describeIssue, type Problem } from "../words/problems.ts";
 
 const key = z

@@ -1,6 +1,6 @@
 import { readFileSync } from "node:fs";
 import fc from "fast-check";
-import { calendarSchema } from "../time/calendar.ts";
+import { calendarSchema } from "../time/calendar-format.ts";
 import { stateOf, type Workflow } from "./document.ts";
 import { bareLine, strip } from "./drawing/strip.ts";
 import { judgeMove, moves, restingPlace, type Standing } from "./moves.ts";

@@ -12,11 +12,18 @@ export async function whoMay(db: Queryable, permission: Permission, target: Targ
   return [...(await loadEverybody(db)).values()].filter((one) => can(one, permission, target, now).allowed);
 }
 
+/** A refusal of somebody who is no colleague: there is none such, their access ended, or they are a guest. */
+export const notHere = (field?: string): Refusal => ({
+  code: "unknown-person",
+  sentence: "That person does not work here.",
+  ...(field && { field }),
+});
+
 /** Somebody who works here and is no guest, for whom a form's field asks. */
 export async function colleague(db: Queryable, personId: string, field: string): Promise<Result<Person>> {
   const who = await loadHolder(db, personId);
   if (who?.active && !who.guest) return accept(who);
-  return refuse({ code: "unknown-person", field, sentence: "That person does not work here." });
+  return refuse(notHere(field));
 }
 
 /** A refusal for want of a permission, naming some who have it here. */

@@ -16,9 +16,11 @@ import {
   TextRun,
 } from "docx";
 import type { Block } from "#core/text/block.ts";
-import { type Content, type Field, isManuscript } from "#core/text/fields.ts";
-import { type MarkName, type NodeName, type Picture, SPAN_MOST } from "#core/text/manuscript.ts";
+import type { Field } from "#core/text/field.ts";
+import { type Content, isManuscript } from "#core/text/fields.ts";
+import type { Picture } from "#core/text/manuscript.ts";
 import { noteRuns } from "#core/text/note.ts";
+import { type MarkName, type NodeName, SPAN_MOST } from "#core/text/schema.ts";
 import { isFact, sayValue } from "#core/text/values.ts";
 import { type InlineName, type PartName, type Way, walker } from "#core/text/walk.ts";
 import type { DocumentPicture } from "../files/store.ts";

@@ -26,7 +26,8 @@ const queues = new Map<string, PQueue>();
  */
 export async function inTurn<T>(who: string, work: () => Promise<T>): Promise<T> {
   const queue = queues.get(who) ?? new PQueue({ concurrency: 1 });
-  if (queue.size >= WAITING) throw new GivenUp("Several files of yours are being read. Try again when they are done.");
+  if (queue.size >= WAITING)
+    throw new GivenUp("Several things of yours are being worked on. Try again when they are done.");
   queues.set(who, queue);
   try {
     return await queue.add(work);

@@ -1,3 +1,5 @@
+import { type HelpQuestion, helpFor } from "#core/flow/help.ts";
+import { type LineQuestion, likelyOn, lineFlow } from "#core/flow/line.ts";
 import { fileAt } from "#core/text/html.ts";
 import { fromHtml, type PictureOf } from "#core/text/html-in.ts";
 import { fromMarkdown } from "#core/text/markdown.ts";
@@ -41,6 +43,15 @@ export const editionOut = ({
   form: keyof typeof EDITION_WRITERS;
   gathered: Gathered;
 }): string | Promise<Uint8Array> => EDITION_WRITERS[form](gathered);
+
+/** What the flow of a line amounts to, and what is likely. */
+export const flowOf = (question: LineQuestion) => lineFlow(question);
+
+/** What would ease the stop of a line that holds the most. */
+export const helpOf = (question: HelpQuestion) => helpFor(question);
+
+/** What is likely of the pieces on a line. */
+export const likelyOf = (question: LineQuestion) => likelyOn(question).likely;
 
 /** The days that lie ahead in a calendar's file. */
 export const calendarIn = ({ source, zone, now }: { source: string; zone: string; now: number }) =>

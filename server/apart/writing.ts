@@ -1,4 +1,5 @@
-import { type Content, type Field, isManuscript } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import { type Content, isManuscript } from "#core/text/fields.ts";
 import { escapeHtml, filesBelow } from "#core/text/html.ts";
 import { toMarkdown } from "#core/text/markdown-out.ts";
 import { isFact, sayValue } from "#core/text/values.ts";

@@ -2,6 +2,7 @@ import { and, asc, desc, eq, gt, inArray, ne, sql } from "drizzle-orm";
 import { sayHold } from "#core/release/preflight.ts";
 import type { Queryable } from "../db/client.ts";
 import { edition, person } from "../db/schema/index.ts";
+import { likelyOfPieces } from "../flow/likely.ts";
 import { editionName } from "../release/ahead.ts";
 import { loadChannel, seesTo } from "../release/channels.ts";
 import type { Viewer } from "../viewer.ts";
@@ -39,6 +40,7 @@ export async function editionPage(
     neighbours(db, row),
   ]);
   const late = new Map(items.map((item) => [item.pieceId, item.late]));
+  const ahead = await likelyOfPieces(db, contents ? contents.items.map(({ item }) => item.pieceId) : []);
   return {
     id: row.id,
     revision: row.revision,
@@ -54,6 +56,12 @@ export async function editionPage(
     holds: row.holds.flatMap((one) => (one.pieceId === null ? one.holds.map(sayHold) : [])),
     contents: contents && {
       ...contents,
+      /** How many of those that may be seen are likely in time: ready, or ready by when it leaves. */
+      likely: contents.items.filter(
+        ({ item }) =>
+          contents.checks.ready.includes(item.pieceId) ||
+          (ahead.get(item.pieceId)?.readyAt ?? Number.POSITIVE_INFINITY) <= row.at,
+      ).length,
       items: contents.items.map(({ item, holds, ...rest }) => ({
         ...rest,
         pieceId: item.pieceId,

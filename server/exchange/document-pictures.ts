@@ -1,4 +1,5 @@
-import type { Content, Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import type { Content } from "#core/text/fields.ts";
 import { fileUses } from "#core/text/files.ts";
 import type { DocumentPictures } from "../apart/docx-out.ts";
 import { GivenUp } from "../apart/turns.ts";

@@ -1,7 +1,8 @@
 import { deflateRawSync } from "node:zlib";
 import fc from "fast-check";
 import type { Block } from "#core/text/block.ts";
-import type { Content, Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import type { Content } from "#core/text/fields.ts";
 import { fileUses } from "#core/text/files.ts";
 import { filesBelow, toHtml } from "#core/text/html.ts";
 import type { Manuscript } from "#core/text/manuscript.ts";

@@ -1,6 +1,8 @@
-import { type Content, FILE_BYTES, type Field, readContent } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import { type Content, FILE_BYTES } from "#core/text/fields.ts";
 import { fileUses } from "#core/text/files.ts";
 import type { ImportedDraft } from "#core/text/html-in.ts";
+import { readContent } from "#core/text/reading.ts";
 import { apart } from "../apart/pool.ts";
 import { inTurn, orProblem } from "../apart/turns.ts";
 import type { BroughtFile } from "../files/commands.ts";

@@ -1,4 +1,5 @@
-import type { Content, Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import type { Content } from "#core/text/fields.ts";
 import type { DocumentPictures } from "../apart/docx-out.ts";
 import { apart } from "../apart/pool.ts";
 import { picturesOf } from "./document-pictures.ts";

@@ -1,5 +1,6 @@
 import { and, asc, eq, inArray, type SQL } from "drizzle-orm";
-import type { Content, Field, FieldProblem } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import type { Content, FieldProblem } from "#core/text/fields.ts";
 import { fileProblems, fileUses, type KnownFile } from "#core/text/files.ts";
 import { groupBy } from "#core/words/group.ts";
 import { visible } from "../access/visible.ts";

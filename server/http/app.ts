@@ -4,6 +4,7 @@ import { createRequestHandler } from "@react-router/express";
 import compression from "compression";
 import { sql } from "drizzle-orm";
 import express, { type ErrorRequestHandler, type RequestHandler } from "express";
+import expressStaticGzip from "express-static-gzip";
 import helmet from "helmet";
 import onHeaders from "on-headers";
 import type { Logger } from "pino";
@@ -55,8 +56,8 @@ export function createApp(parts: Parts): express.Express {
   app.get("/readyz", readiness(parts.db));
   app.use(readerPages(parts.db, parts.baseUrl));
   app.use(securityHeaders);
-  app.use("/assets", express.static(path.join(parts.clientFolder, "assets"), { immutable: true, maxAge: "1y" }));
-  app.use(express.static(parts.clientFolder, { maxAge: "1h", index: false }));
+  app.use("/assets", packed(path.join(parts.clientFolder, "assets"), { immutable: true, maxAge: "1y" }));
+  app.use(packed(parts.clientFolder, { maxAge: "1h" }));
   app.use(sameOrigin(parts.baseUrl));
   app.use(bodyLimit);
   app.use(outdates(parts.baseUrl));
@@ -87,6 +88,10 @@ export function createApp(parts: Parts): express.Express {
   app.use(lastResort(parts.log));
   return app;
 }
+
+/** Files as the build packed them beside themselves, for who takes them so. */
+const packed = (folder: string, serveStatic: { immutable?: boolean; maxAge: string }): RequestHandler =>
+  expressStaticGzip(folder, { enableBrotli: true, orderPreference: ["br"], index: false, serveStatic });
 
 const requestLog =
   (log: Logger): RequestHandler =>

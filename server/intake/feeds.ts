@@ -5,18 +5,22 @@ import { feedDropped, feedNamed, materialCame } from "#core/events/intake.ts";
 import { decodeFeed, type Entry, readFeed } from "#core/intake/feed.ts";
 import { OPEN } from "#core/intake/item.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
-import type { Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
 import { textOf } from "#core/text/plain.ts";
 import { administering } from "../access/administer.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
-import { feed, intakeItem, kind, section } from "../db/schema/index.ts";
+import { feed, feedEntry, intakeFile, intakeItem, kind, section } from "../db/schema/index.ts";
+import { keep } from "../files/commands.ts";
+import type { Sniffed } from "../files/sniff.ts";
+import { idOf } from "../files/store.ts";
 import { fetchOutside, whyNotAddress } from "../outside/send.ts";
 import { text } from "../piece/input.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { cancel, schedule } from "../tasks/schedule.ts";
 import { type Act, write } from "../write.ts";
 import { answeredBy, judgesOf, whatIsAmiss } from "./items.ts";
+import { type Along, sniffed } from "./requests.ts";
 
 const HOUR = 3_600_000;
 const DAY = 24 * HOUR;
@@ -24,13 +28,15 @@ const DAY = 24 * HOUR;
 const [EVERY, LONGEST] = [HOUR, DAY];
 /** So large a feed is read, in bytes; there are so many. */
 const [BYTES, FEEDS] = [2_000_000, 50];
+/** So long an entry is remembered that a feed shows no more, in milliseconds. */
+const REMEMBERED = 400 * DAY;
 /** So much of what it says stands in the list, in characters. */
 const SAID = 2_000;
 
 /** What material holds: a text. */
 export const MATERIAL_FIELDS: Field[] = [{ key: "body", name: "Text", type: "manuscript", required: false }];
 
-/** Where the stand-in for a feed stands. */
+/** Where the stand-in for a feed stands; without a base its path alone, which can be kept as its address. */
 export const standInFeed = (baseUrl: string) => `${baseUrl}/standins/feed.atom`;
 
 const nobody = z.literal("").transform(() => null);
@@ -123,9 +129,13 @@ export async function lookAtFeed(act: Act, feedId: string, standIns: boolean): P
   try {
     const got = await fetchOutside(row.url, standIns ? standInFeed(act.baseUrl) : null, row, BYTES);
     if (got.bytes !== null) {
-      const read = readFeed(decodeFeed(got.bytes, got.type));
+      const source = decodeFeed(got.bytes, got.type);
+      const read = readFeed(source);
       if ("problem" in read) throw new Error(read.problem);
-      await takeIn(act, row, read.entries);
+      const pictures = await picturesOf(act, await freshOf(db, row, read.entries, now), standIns);
+      // With its pictures kept, its words are read again around them.
+      const whole = pictures.size === 0 ? read : readFeed(source, (at) => pictures.get(at)?.id ?? null);
+      if ("entries" in whole) await takeIn(act, row, whole.entries, pictures);
     }
     const { etag, modified } = got.bytes === null ? row : got;
     await db
@@ -143,29 +153,72 @@ export async function lookAtFeed(act: Act, feedId: string, standIns: boolean): P
 
 const keyOf = (entry: Entry) => createHash("sha256").update(entry.id).digest("hex");
 
-/** Takes in what a feed brings that it did not bring before. */
-export function takeIn(act: Act, of: typeof feed.$inferSelect, entries: readonly Entry[]): Promise<Result<null>> {
+type Feed = typeof feed.$inferSelect;
+
+/** Those entries a feed did not show before, by what it is known by; what is older than it would be kept is left out. */
+async function freshOf(db: Queryable, of: Feed, entries: readonly Entry[], now: number): Promise<[string, Entry][]> {
+  const keyed = [...new Map(entries.map((entry) => [keyOf(entry), entry])).entries()];
+  if (keyed.length === 0) return [];
+  const keys = keyed.map(([key]) => key);
+  const shown = and(eq(feedEntry.feedId, of.id), inArray(feedEntry.key, keys));
+  const known = new Set((await db.select({ key: feedEntry.key }).from(feedEntry).where(shown)).map(({ key }) => key));
+  const since = now - of.keepDays * DAY;
+  return keyed.filter(([key, entry]) => !known.has(key) && (entry.at === null || entry.at >= since));
+}
+
+/** So many pictures of an entry, and of one look, are fetched; so large, in bytes. */
+const [OF_ENTRY, OF_LOOK, PICTURE] = [3, 12, 2_000_000];
+
+/** A picture out of a feed, as it is kept. */
+type Pictured = Along & Sniffed & { id: string };
+
+/** The pictures in the words of some entries, by where they stand; what cannot be had, or is no picture, is left out. */
+async function picturesOf(act: Act, entries: readonly [string, Entry][], standIns: boolean) {
+  const wanted = [...new Set(entries.flatMap(([, { pictures }]) => pictures.slice(0, OF_ENTRY)))].slice(0, OF_LOOK);
+  const fetched = await Promise.all(
+    wanted.map(async (at) => {
+      const standIn = standIns && at.startsWith(`${act.baseUrl}/standins/`) ? at : null;
+      const got = await fetchOutside(at, standIn, { etag: null, modified: null }, PICTURE).catch(() => null);
+      return { at, bytes: got?.bytes ?? null };
+    }),
+  );
+  const pictures = new Map<string, Pictured>();
+  // Looked at one after the other: more than a few at once are turned away.
+  for (const { at, bytes } of fetched) {
+    if (bytes === null) continue;
+    const name = new URL(at).pathname.split("/").at(-1)?.slice(0, 200) || "picture";
+    const found = await sniffed({ name, bytes }, "feeds");
+    if (!("problem" in found) && found.width !== null) pictures.set(at, { ...found, id: idOf(bytes) });
+  }
+  return pictures;
+}
+
+/** Takes in what a feed brings that it did not bring before. @param pictures those in its words, by where they stand */
+export function takeIn(
+  act: Act,
+  of: Feed,
+  entries: readonly Entry[],
+  pictures: ReadonlyMap<string, Pictured> = new Map(),
+): Promise<Result<null>> {
   return write<null>(act, async (change) => {
     const { tx, now } = change;
-    const keyed = [...new Map(entries.map((entry) => [keyOf(entry), entry])).entries()];
-    if (keyed.length === 0) return accept(null);
-    const keys = keyed.map(([key]) => key);
-    const known = await tx
-      .select({ key: intakeItem.feedKey })
-      .from(intakeItem)
-      .where(and(eq(intakeItem.feedId, of.id), inArray(intakeItem.feedKey, keys)))
-      .for("update");
-    // What was left, and went after its time, is not brought again while the feed still shows it.
-    const since = now - of.keepDays * DAY;
-    const fresh = keyed.filter(
-      ([key, entry]) => !known.some((one) => one.key === key) && (entry.at === null || entry.at >= since),
-    );
+    if (entries.length === 0) return accept(null);
+    const keys = [...new Set(entries.map(keyOf))];
+    // Two nodes that look at once take in one after the other.
+    await tx.select({ id: feed.id }).from(feed).where(eq(feed.id, of.id)).for("update");
+    const fresh = await freshOf(tx, of, entries, now);
+    await tx
+      .insert(feedEntry)
+      .values(keys.map((key) => ({ feedId: of.id, key, seenAt: now })))
+      .onDuplicateKeyUpdate({ set: { seenAt: now } });
+    await tx.delete(feedEntry).where(and(eq(feedEntry.feedId, of.id), lt(feedEntry.seenAt, now - REMEMBERED)));
     if (fresh.length === 0) return accept(null);
     const places = await loadPlaces(tx);
     const { sectionId, kindId, holderId } = of;
+    const items = fresh.map(() => newId());
     await tx.insert(intakeItem).values(
-      fresh.map(([feedKey, { title, text: body, url }]) => ({
-        id: newId(),
+      fresh.map(([feedKey, { title, text: body, url }], i) => ({
+        id: items[i] ?? newId(),
         sort: "material" as const,
         standing: "waiting" as const,
         title,
@@ -182,9 +235,17 @@ export function takeIn(act: Act, of: typeof feed.$inferSelect, entries: readonly
         dueAt: answeredBy(places, places.intake.promise, now),
       })),
     );
+    for (const [i, [, entry]] of fresh.entries())
+      for (const at of new Set(entry.pictures)) {
+        const one = pictures.get(at);
+        const itemId = items[i];
+        if (!one || !itemId) continue;
+        const fileId = await keep(change, one);
+        await tx.insert(intakeFile).ignore().values({ itemId, fileId, name: one.name });
+      }
     change.happened(
       materialCame,
-      { title: fresh[0]?.[1].title ?? "", feed: of.name, count: fresh.length },
+      { title: fresh[0]?.[1].title ?? "", feed: of.name, count: fresh.length, items },
       { tell: { judge: await judgesOf(tx, of, places, now) } },
     );
     return accept(null);

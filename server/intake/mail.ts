@@ -6,12 +6,13 @@ import { mailCame } from "#core/events/intake.ts";
 import { paragraphsOf } from "#core/intake/form.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { TITLE_LIMIT } from "#core/text/fields.ts";
-import { fromHtml } from "#core/text/html-in.ts";
+import { fromHtml, type PictureOf } from "#core/text/html-in.ts";
 import { textOf } from "#core/text/plain.ts";
 import { newId } from "../db/schema/columns.ts";
 import { intakeFile, intakeItem } from "../db/schema/index.ts";
 import { keep } from "../files/commands.ts";
 import type { Sniffed } from "../files/sniff.ts";
+import { idOf } from "../files/store.ts";
 import { attempt } from "../people/attempts.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { type Act, write } from "../write.ts";
@@ -91,7 +92,6 @@ export async function takeMail(
   const sender = [mail.from?.name, mail.from?.address && `<${mail.from.address}>`].filter(Boolean).join(" ");
   const title = (mail.subject ?? "").replace(/\s+/g, " ").trim().slice(0, TITLE_LIMIT) || "Without a subject";
   const isIdea = to.toLowerCase().startsWith(`${IDEAS}@`);
-  const body = bodyOf(mail);
   const mailKey = createHash("sha256")
     .update(mail.messageId ?? source)
     .digest("hex");
@@ -102,6 +102,7 @@ export async function takeMail(
     // What cannot be kept is left out; the mail is taken without it.
     if (!("problem" in one)) along.push(one);
   }
+  const body = bodyOf(mail, picturesIn(mail, along));
   return write<null>({ ...act, personId: null }, async (change) => {
     const { tx, now } = change;
     const [known] = await tx.select({ id: intakeItem.id }).from(intakeItem).where(eq(intakeItem.mailKey, mailKey));
@@ -134,8 +135,19 @@ export async function takeMail(
   });
 }
 
+/** Which file a picture within a mail's words came along as, by its Content-ID (RFC 2392). */
+function picturesIn({ attachments }: Email, along: readonly (Along & Sniffed)[]): PictureOf {
+  const ids = new Map<string, string>(
+    attachments.flatMap(({ contentId, content }) => {
+      const one = along.find(({ bytes }) => bytes.equals(Buffer.from(content as ArrayBuffer)));
+      return contentId && one?.width ? [[`cid:${contentId.replace(/^<|>$/g, "")}`, idOf(one.bytes)] as const] : [];
+    }),
+  );
+  return (source) => ids.get(source) ?? null;
+}
+
 /** What a mail says, cleaned as anything pasted is. */
-function bodyOf({ html, text }: Email) {
-  if (html) return fromHtml(html.slice(0, LONGEST)).manuscript;
+function bodyOf({ html, text }: Email, pictureOf: PictureOf) {
+  if (html) return fromHtml(html.slice(0, LONGEST), pictureOf).manuscript;
   return paragraphsOf((text ?? "").slice(0, LONGEST));
 }

@@ -1,4 +1,4 @@
-import { and, asc, count, desc, eq, gt, inArray, lt, or, type SQL, sql } from "drizzle-orm";
+import { and, asc, count, desc, eq, gt, inArray, lt, ne, or, type SQL, sql } from "drizzle-orm";
 import { alias } from "drizzle-orm/mysql-core";
 import { missingIn } from "#core/intake/completeness.ts";
 import { answersOf } from "#core/intake/form.ts";
@@ -6,9 +6,10 @@ import { tally } from "#core/intake/ideas.ts";
 import { OPEN, SORTS, type Sort } from "#core/intake/item.ts";
 import { takeOver } from "#core/intake/taking.ts";
 import { pathName } from "#core/sections/tree.ts";
-import type { Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
 import { termsOf } from "#core/words/search.ts";
 import { visible } from "../access/visible.ts";
+import { colleagues } from "../choices.ts";
 import type { Queryable } from "../db/client.ts";
 import {
   feed,
@@ -121,6 +122,24 @@ export async function intakeList(db: Queryable, viewer: Viewer, wanted: Wanted) 
   };
 }
 
+/** So many ideas gathered under one word are shown. */
+const GATHERED = 30;
+
+/** The other ideas gathered under a word, the oldest first, with how each stands. */
+const gatheredUnder = (db: Queryable, viewer: Viewer, bundle: string, id: string) =>
+  db
+    .select({
+      id: intakeItem.id,
+      title: intakeItem.title,
+      standing: intakeItem.standing,
+      reason: intakeItem.reason,
+      settledAt: intakeItem.settledAt,
+    })
+    .from(intakeItem)
+    .where(and(eq(intakeItem.bundle, bundle), ne(intakeItem.id, id), itemsSeen(viewer)))
+    .orderBy(asc(intakeItem.at))
+    .limit(GATHERED);
+
 const matches = (terms: readonly string[]): SQL =>
   sql`MATCH(${intakeItem.title}, ${intakeItem.words}) AGAINST (${terms.map((term) => `+${term}*`).join(" ")} IN BOOLEAN MODE)`;
 
@@ -162,7 +181,7 @@ export async function intakePage(db: Queryable, viewer: Viewer, id: string) {
     .where(and(eq(intakeItem.id, id), itemsSeen(viewer)));
   if (!found) return null;
   const { item, ...names } = found;
-  const [said, judgements, like, about, writers, files] = [
+  const [said, judgements, like, gathered, about, writers, files] = [
     await db
       .select({
         id: intakeWord.id,
@@ -191,6 +210,7 @@ export async function intakePage(db: Queryable, viewer: Viewer, id: string) {
           .orderBy(asc(ideaJudgement.at))
       : [],
     item.sort === "idea" ? await likeIdea(db, viewer, item.title, id) : { items: [], pieces: [] },
+    item.bundle === null ? [] : await gatheredUnder(db, viewer, item.bundle, id),
     item.aboutId === null ? null : await aboutOf(db, viewer, item.aboutId),
     await writersFor(db, viewer),
     await db
@@ -222,18 +242,14 @@ export async function intakePage(db: Queryable, viewer: Viewer, id: string) {
     judgements,
     tallies: item.sort === "idea" ? questions.map((one) => ({ ...one, counts: tally(one, judgements) })) : [],
     like,
+    gathered,
     mayJudge,
     choices: {
       kinds: kinds.map(({ id: kindId, name }) => ({ id: kindId, name })),
       sections,
       writers,
       reasons,
-      people: mayJudge
-        ? [...viewer.roster.people.values()]
-            .filter((one) => one.active && !one.guest && one.grants.length > 0)
-            .map(({ id: personId, name }) => ({ id: personId, name }))
-            .sort((a, b) => a.name.localeCompare(b.name))
-        : [],
+      people: mayJudge ? colleagues(viewer) : [],
     },
   };
 }

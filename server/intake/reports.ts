@@ -73,7 +73,7 @@ export function answerReport(act: Act, wanted: z.output<typeof answerInput>): Pr
       standing: "answered",
       settledAt: change.now,
       settledById: change.actor.id,
-      reason: wanted.words.slice(0, 1_000),
+      reason: wanted.words,
     });
     change.happened(reportAnswered, payload, { subjectId: item.id, pieceId: item.aboutId ?? undefined });
     await writeToSender(change, act, change.places, item.requesterId, reportAnswered, payload);

@@ -14,8 +14,7 @@ import { accept, type Result, refuse } from "#core/refusal.ts";
 import { TITLE_LIMIT } from "#core/text/fields.ts";
 import { visible } from "../access/visible.ts";
 import { colleague } from "../access/who.ts";
-import { intakeFile, kind, piece, requester } from "../db/schema/index.ts";
-import { attachKept } from "../files/commands.ts";
+import { feed, intakeFile, kind, piece, requester } from "../db/schema/index.ts";
 import { text } from "../piece/input.ts";
 import { layPiece } from "../pieces/commands.ts";
 import { BRIEF_MOST } from "../pieces/commission.ts";
@@ -50,10 +49,10 @@ export function takeUp(act: Act, wanted: z.output<typeof takeInput>): Promise<Re
       private: false,
       commission: writerId === null && brief === "" ? null : { writerId: writerId ?? actor.id, brief },
       ...(brought && { fields: brought.fields }),
+      kept: await filesOf(change, item),
     });
     if (!begun.ok) return begun;
     const pieceId = begun.value.id;
-    await takeFiles(change, item, pieceId);
     await settle(change, item, { standing: "taken", pieceId });
     const payload = { title: item.title, sort: item.sort };
     change.happened(intakeTaken, payload, { pieceId, subjectId: item.id, tell: bringerOf(item) });
@@ -62,15 +61,21 @@ export function takeUp(act: Act, wanted: z.output<typeof takeInput>): Promise<Re
   });
 }
 
-/** What came along is the piece's, in the name of who sent it; by what right it may be shown is for the piece to say. */
-async function takeFiles(change: Judging, item: Item, pieceId: string): Promise<void> {
-  const files = await change.tx.select().from(intakeFile).where(eq(intakeFile.itemId, item.id));
-  const [from] = await change.tx
-    .select({ name: requester.name })
-    .from(requester)
-    .where(eq(requester.id, item.requesterId ?? ""));
-  for (const { fileId, name } of files)
-    await attachKept(change, pieceId, fileId, { name, description: "", credit: from?.name ?? "", licence: "" });
+/** What came along, in the name of who sent it; by what right it may be shown is for the piece to say. */
+async function filesOf({ tx }: Judging, item: Item) {
+  const [files, [from], [of]] = await Promise.all([
+    tx.select().from(intakeFile).where(eq(intakeFile.itemId, item.id)),
+    tx
+      .select({ name: requester.name })
+      .from(requester)
+      .where(eq(requester.id, item.requesterId ?? "")),
+    tx
+      .select({ name: feed.name })
+      .from(feed)
+      .where(eq(feed.id, item.feedId ?? "")),
+  ]);
+  const credit = from?.name ?? of?.name ?? item.sender ?? "";
+  return files.map(({ fileId, name }) => ({ fileId, name, description: "", credit, licence: "" }));
 }
 
 const settle = (change: Judging, item: Item, more: Partial<Item>) =>

@@ -9,8 +9,11 @@ import { calls } from "./calls.ts";
 import { claimDue, finish, letRest, putOff, type Task } from "./claim.ts";
 import { editions, editionsAhead } from "./editions.ts";
 import { endings, endingsSoon } from "./endings.ts";
+import { errands } from "./errands.ts";
 import { feeds } from "./feeds.ts";
+import { forecasts } from "./forecasts.ts";
 import type { Job, Worker } from "./job.ts";
+import { letters } from "./letters.ts";
 import { mail } from "./mail.ts";
 import { releases } from "./releases.ts";
 import { reminders } from "./reminders.ts";
@@ -41,6 +44,9 @@ const JOBS: Record<TaskKind, Job> = {
   thanks,
   call: calls,
   feed: feeds,
+  errand: errands,
+  forecast: forecasts,
+  letter: letters,
 };
 const AFTER_ERROR = 2_000;
 

@@ -1,7 +1,7 @@
 import { and, asc, count, eq, isNull, sql } from "drizzle-orm";
 import { kindChanged, kindDeleted, kindMade } from "#core/events/places.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
-import type { Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
 import { freeKey } from "#core/words/keys.ts";
 import { type Administering, administering } from "../access/administer.ts";
 import type { Queryable } from "../db/client.ts";

@@ -1,6 +1,6 @@
 import { z } from "zod";
 import { accept, type Result, refuse } from "#core/refusal.ts";
-import { FIELD_TYPES, type Field, fieldSchema } from "#core/text/fields.ts";
+import { FIELD_TYPES, type Field, fieldSchema } from "#core/text/field.ts";
 import { freeKey } from "#core/words/keys.ts";
 
 const number = z.union([z.literal("").transform(() => undefined), z.coerce.number()]).optional();

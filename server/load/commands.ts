@@ -3,6 +3,7 @@ import { z } from "zod";
 import { limitSet } from "#core/events/people.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { administering } from "../access/administer.ts";
+import { notHere } from "../access/who.ts";
 import { person } from "../db/schema/index.ts";
 import { reassign, reassignSeat } from "../passage/routing.ts";
 import { onPiece } from "../piece/input.ts";
@@ -20,7 +21,7 @@ export function setLimit(act: Act, { personId, limit }: z.output<typeof limitInp
       .select({ name: person.name, limit: person.loadLimit })
       .from(person)
       .where(eq(person.id, personId));
-    if (!row) return refuse({ code: "unknown-person", sentence: "That person does not work here." });
+    if (!row) return refuse(notHere());
     if (row.limit === limit) return accept(null);
     await tx.update(person).set({ loadLimit: limit }).where(eq(person.id, personId));
     happened(limitSet, { person: row.name, limit }, { subjectId: personId, before: { limit: row.limit } });

@@ -1,4 +1,4 @@
-import { and, asc, eq, inArray, sql } from "drizzle-orm";
+import { and, asc, eq, inArray, type SQL, sql } from "drizzle-orm";
 import { can } from "#core/access/decide.ts";
 import { meaningOf } from "#core/people/principals.ts";
 import { spread } from "#core/people/spread.ts";
@@ -29,6 +29,8 @@ export interface Item {
   slug: string;
   title: string;
   state: string;
+  /** The workflow it is on, and where on it, by their keys. */
+  at: { line: string; stop: string };
   dueAt: number | null;
   personId: string;
   /** Who else may have it, by id; nobody where the viewer may not pass it on. */
@@ -48,21 +50,8 @@ export async function loadPage(db: Queryable, viewer: Viewer, sectionKey: string
     eq(piece.inFlight, true),
     section ? inArray(piece.sectionId, below(viewer.places, section.id)) : undefined,
   );
-  const [items, limits] = await Promise.all([
-    itemsOf(db, viewer, seen),
-    db
-      .select({ id: person.id, name: person.name, limit: person.loadLimit })
-      .from(person)
-      .where(and(eq(person.active, true), eq(person.guest, false)))
-      .orderBy(asc(person.name), asc(person.id)),
-  ]);
-  const concerned = new Set(items.flatMap((one) => [one.personId, ...one.able]));
-  const people = limits.filter((one) => concerned.has(one.id));
+  const { items, people, moves, over } = await evenedOut(db, viewer, seen);
   const days = daysAhead(viewer);
-  const { moves, over } = spread(
-    people.map(({ id, limit }) => ({ key: id, limit })),
-    items.map(({ sort, id, personId, able }) => ({ id: `${sort} ${id} ${personId}`, holder: personId, able })),
-  );
   return {
     people: people.map((one) => ({
       ...one,
@@ -77,14 +66,39 @@ export async function loadPage(db: Queryable, viewer: Viewer, sectionKey: string
     items,
     days,
     over,
-    moves: moves.flatMap(({ item, to }) => {
-      const found = items.find((one) => `${one.sort} ${one.id} ${one.personId}` === item);
-      return found ? [{ item: found, to }] : [];
-    }),
+    moves,
     more: items.length === ITEMS,
     section: section?.key ?? null,
     mayLimit: can(viewer, "piece.route", { sectionIds: [], kindId: null, piece: null }, viewer.now).allowed,
   };
+}
+
+/**
+ * What waits on whom, and what to hand to whom so that nobody has more than is enough.
+ *
+ * @param seen of which pieces
+ */
+export async function evenedOut(db: Queryable, viewer: Viewer, seen: SQL | undefined) {
+  const [items, limits] = await Promise.all([
+    itemsOf(db, viewer, seen),
+    db
+      .select({ id: person.id, name: person.name, limit: person.loadLimit })
+      .from(person)
+      .where(and(eq(person.active, true), eq(person.guest, false)))
+      .orderBy(asc(person.name), asc(person.id)),
+  ]);
+  const concerned = new Set(items.flatMap((one) => [one.personId, ...one.able]));
+  const people = limits.filter((one) => concerned.has(one.id));
+  const byKey = new Map(items.map((one) => [`${one.sort} ${one.id} ${one.personId}`, one]));
+  const { moves, over } = spread(
+    people.map(({ id, limit }) => ({ key: id, limit })),
+    [...byKey].map(([id, { personId, able }]) => ({ id, holder: personId, able })),
+  );
+  const found = moves.flatMap(({ item, to }) => {
+    const moved = byKey.get(item);
+    return moved ? [{ item: moved, to }] : [];
+  });
+  return { items, people, moves: found, over };
 }
 
 /** The working days ahead, today among them where one works. */
@@ -99,7 +113,7 @@ function daysAhead({ calendar, now }: Viewer): { date: string; start: number; en
   return found;
 }
 
-async function itemsOf(db: Queryable, viewer: Viewer, seen: ReturnType<typeof and>): Promise<Item[]> {
+async function itemsOf(db: Queryable, viewer: Viewer, seen: SQL | undefined): Promise<Item[]> {
   const dueFirst = [sql`${piece.dueAt} IS NULL`, asc(piece.dueAt), asc(piece.id)];
   const [seats, assigned] = await Promise.all([
     db
@@ -141,6 +155,7 @@ async function itemsOf(db: Queryable, viewer: Viewer, seen: ReturnType<typeof an
           slug,
           title,
           state: facts.state.name,
+          at: { line: facts.workflow.key, stop: facts.state.key },
           dueAt,
           personId,
           able: ableOf(facts, sort).filter((one) => one !== personId),

@@ -35,7 +35,7 @@ export async function sayInChannels(
         !of.private &&
         !of.restricted &&
         (scope === "workflow" ? of.workflowId === scopeId : isWithin(places, of, scopeId));
-      return within && topics.includes(topic) && !met.has(seq) && met.add(seq);
+      return within && topics.some((one) => one === topic) && !met.has(seq) && met.add(seq);
     });
     return said.length > 0
       ? [

@@ -3,7 +3,7 @@ import { z } from "zod";
 import { channelNamed, channelRemoved } from "#core/events/places.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { pathName } from "#core/sections/tree.ts";
-import { TOPICS } from "#core/telling/choices.ts";
+import { PIECE_TOPICS } from "#core/telling/choices.ts";
 import { administering } from "../access/administer.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
@@ -21,7 +21,7 @@ export const channelInput = z.object({
   /** `section` or `workflow` and its id, with a space between. */
   of: z.string().regex(/^(section|workflow) [0-9a-f-]{36}$/, "Choose a section or a workflow."),
   address: z.string().trim().min(1, "Where does it listen?").max(600, "That address is too long."),
-  topics: z.array(z.enum(TOPICS)).min(1, "Of what does it hear?").default([]),
+  topics: z.array(z.enum(PIECE_TOPICS)).min(1, "Of what does it hear?").default([]),
 });
 
 /** Names a channel of many readers that hears what happens in a section and below it, or on a workflow. */

@@ -69,9 +69,11 @@ export function leadOf({
   payload,
 }: Pick<KeptNotice, "event" | "payload"> & { slug: string | null; subject: string | null }): string {
   const leads = CATALOGUE.get(event ?? "")?.leads;
+  if (slug !== null && leads === "assistant") return `/pieces/${slug}/assistant`;
   if (slug !== null) return `/pieces/${slug}${leads === "remark" && subject ? `?remark=${subject}` : ""}`;
   const { channel, number } = (payload ?? {}) as { channel?: string; number?: number };
   if (leads === "edition" && channel && number) return `/editions/${channel}/${number}`;
+  if (leads === "flow") return "/flow";
   if (leads === "rules") return "/publication/rules";
   if (leads === "intake") return subject ? `/intake?item=${subject}` : "/intake";
   return leads === "workflows" ? "/workflows" : "/me";

@@ -37,9 +37,13 @@ for (const [net, prefix] of [
 
 const isPrivate = (address: string) => PRIVATE.check(address, isIP(address) === 6 ? "ipv6" : "ipv4");
 
+/** Whether an address is the stand-in's: as a whole, or by its path, which stays its own wherever the house is served. */
+const isStandIn = (address: string, standIn: string | null): standIn is string =>
+  standIn !== null && (address === standIn || address === new URL(standIn).pathname);
+
 /** Why an address outside is none anything may be sent to, or null. @param standIn the address that stands in for it */
 export function whyNotAddress(address: string, standIn: string | null): string | null {
-  if (address === standIn) return null;
+  if (isStandIn(address, standIn)) return null;
   const url = URL.canParse(address) ? new URL(address) : null;
   if (url?.protocol !== "https:" || url.username !== "" || url.password !== "")
     return "An address outside begins with https://.";
@@ -74,44 +78,95 @@ export async function sendOutside(
   standIn: string | null,
   headers: Readonly<Record<string, string>> = {},
 ): Promise<number> {
+  return (await post(address, body, standIn, headers, { patience: PATIENCE, most: ANSWER })).status;
+}
+
+/**
+ * Asks an address outside by sending it JSON, and waits for what it answers.
+ *
+ * @param most so many bytes of an answer at most, in so many milliseconds
+ * @returns the body answered, UTF-8
+ * @throws TurnedAway where it will never be taken; another error where it may, later
+ */
+export async function askOutside(
+  address: string,
+  body: string,
+  standIn: string | null,
+  headers: Readonly<Record<string, string>>,
+  { patience, most }: Bounds,
+): Promise<string> {
+  const { bytes, whole } = await post(address, body, standIn, headers, { patience, most });
+  if (bytes.length > most) throw new TurnedAway("it answered more than fits");
+  if (!whole) throw new Error("it did not answer in time");
+  return bytes.toString("utf8");
+}
+
+/** How long an answer is waited for, in milliseconds, and how many bytes of it are read. */
+interface Bounds {
+  patience: number;
+  most: number;
+}
+
+/** What was answered, cut where it is longer than read; whether that is all of it. */
+interface Answered {
+  status: number;
+  bytes: Buffer;
+  whole: boolean;
+}
+
+/** Posts JSON. @throws TurnedAway where it will never be taken; another error where it may, later */
+async function post(
+  address: string,
+  body: string,
+  standIn: string | null,
+  headers: Readonly<Record<string, string>>,
+  { patience, most }: Bounds,
+): Promise<Answered> {
   const closed = whyNotAddress(address, standIn);
   if (closed) throw new TurnedAway(closed);
-  const status = await post(address, body, headers, address === standIn);
-  if (status >= 200 && status < 300) return status;
-  const says = `it answered ${status}`;
+  const within = isStandIn(address, standIn);
+  const answer = await posted(within ? standIn : address, body, headers, within, { patience, most });
+  if (answer.status >= 200 && answer.status < 300) return answer;
+  const says = `it answered ${answer.status}`;
   // It is moved, unknown or closed to us; what is busy (RFC 6585) or broken may do later.
-  if (status < 500 && status !== 408 && status !== 429) throw new TurnedAway(says);
+  if (answer.status < 500 && answer.status !== 408 && answer.status !== 429) throw new TurnedAway(says);
   throw new Error(says);
 }
 
-function post(
+function posted(
   address: string,
   body: string,
   headers: Readonly<Record<string, string>>,
   within: boolean,
-): Promise<number> {
+  { patience, most }: Bounds,
+): Promise<Answered> {
   const url = new URL(address);
   const send = url.protocol === "https:" ? https.request : http.request;
+  const signal = AbortSignal.timeout(patience);
   return new Promise((resolve, reject) => {
     const asked = send(
       url,
       {
         method: "POST",
         headers: { ...headers, "Content-Type": "application/json", "Content-Length": Buffer.byteLength(body) },
-        signal: AbortSignal.timeout(PATIENCE),
+        signal,
         ...(!within && { lookup: outside }),
       },
       (answer) => {
+        const parts: Buffer[] = [];
         let read = 0;
+        const ends = () =>
+          resolve({ status: answer.statusCode ?? 0, bytes: Buffer.concat(parts), whole: answer.complete });
         answer.on("data", (part: Buffer) => {
           read += part.length;
-          if (read > ANSWER) answer.destroy();
+          parts.push(part);
+          if (read > most) answer.destroy();
         });
-        answer.on("close", () => resolve(answer.statusCode ?? 0));
-        answer.on("error", () => resolve(answer.statusCode ?? 0));
+        answer.on("close", ends);
+        answer.on("error", ends);
       },
     );
-    asked.on("error", reject);
+    asked.on("error", (error) => reject(signal.aborted ? new Error("it did not answer in time") : error));
     asked.end(body);
   });
 }
@@ -147,7 +202,7 @@ export async function fetchOutside(
     "User-Agent": "Elenco",
   };
   const signal = AbortSignal.timeout(PATIENCE);
-  let at = address;
+  let at = isStandIn(address, standIn) ? standIn : address;
   for (let led = 0; led <= LEADS; led++) {
     const closed = whyNotAddress(at, standIn);
     if (closed) throw new TurnedAway(closed);

@@ -6,7 +6,7 @@ import { seatAdded } from "#core/events/review.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { localDate } from "#core/time/local.ts";
 import { loadHolder, type Person } from "../access/holders.ts";
-import { notGranted } from "../access/who.ts";
+import { notGranted, notHere } from "../access/who.ts";
 import { newId } from "../db/schema/columns.ts";
 import { piece, seat } from "../db/schema/index.ts";
 import type { Piece } from "../piece/facts.ts";
@@ -49,7 +49,7 @@ const NO_REVIEW: Refusal = { code: "round-closed", sentence: "No review of this 
 /** Why somebody cannot sit in an open review, or null. */
 function refuseSitting(facts: Piece, current: OpenRound, who: Person | null, now: number): Refusal | null {
   const field = "personId";
-  if (!who?.active || who.guest) return { code: "unknown-person", field, sentence: "That person does not work here." };
+  if (!who?.active || who.guest) return notHere(field);
   if (who.id === facts.piece.authorId && !facts.state.review?.authorMayDecide)
     return { code: "author", field, sentence: `${who.name} wrote it and does not decide on it.` };
   if (current.seats.some((one) => one.personId === who.id && one.status !== "void"))

@@ -3,6 +3,7 @@ import { can, PUBLICATION } from "#core/access/decide.ts";
 import { absenceNoted, absenceRemoved, standInNamed } from "#core/events/people.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { fromLocalInput, localDate } from "#core/time/local.ts";
+import { notHere } from "../access/who.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { absence, person } from "../db/schema/index.ts";
@@ -88,8 +89,7 @@ export function nameStandIn(act: Act, wanted: { personId: string; standInId: str
     if (wanted.standInId === wanted.personId)
       return refuse({ code: "self", field: "standInId", sentence: "Nobody stands in for themselves." });
     const [chosen] = wanted.standInId ? await tx.select().from(person).where(eq(person.id, wanted.standInId)) : [];
-    if (wanted.standInId && (!chosen?.active || chosen.guest))
-      return refuse({ code: "unknown-person", field: "standInId", sentence: "That person does not work here." });
+    if (wanted.standInId && (!chosen?.active || chosen.guest)) return refuse(notHere("standInId"));
     const [row] = await tx.select().from(person).where(eq(person.id, wanted.personId));
     if (!row || row.standInId === wanted.standInId) return accept(null);
     await tx.update(person).set({ standInId: wanted.standInId }).where(eq(person.id, wanted.personId));

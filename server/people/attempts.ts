@@ -8,7 +8,7 @@ import type { Act } from "../write.ts";
 
 const WINDOW = 15 * 60_000;
 /** How often a person does in a quarter of an hour what many are told of, or what is kept for ever. */
-const OFTEN = { comment: 120, guest: 30, "version name": 60 };
+const OFTEN = { comment: 120, guest: 30, "version name": 60, assistant: 30 };
 /** How many attempts fail in a quarter of an hour before more are refused, by what they are counted for. */
 const LIMITS = { address: 30, account: 10, browser: 10, code: 6, letter: 5, request: 20, mail: 120, ...OFTEN };
 

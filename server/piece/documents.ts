@@ -1,7 +1,7 @@
-import { inArray } from "drizzle-orm";
+import { eq, inArray } from "drizzle-orm";
 import type { Workflow } from "#core/workflow/document.ts";
 import type { Queryable } from "../db/client.ts";
-import { workflowRevision } from "../db/schema/index.ts";
+import { workflow, workflowRevision } from "../db/schema/index.ts";
 
 /** Revisions never change, so a node may keep those it has read; the oldest go first. */
 const kept = new Map<string, Workflow>();
@@ -19,3 +19,11 @@ export async function loadDocuments(db: Queryable, revisionIds: readonly string[
   for (const id of [...kept.keys()].slice(0, Math.max(0, kept.size - KEEP))) kept.delete(id);
   return documents;
 }
+
+/** The ids of all revisions of a workflow, by its key: a statement to stand within another. */
+export const revisionsOf = (db: Queryable, key: string) =>
+  db
+    .select({ id: workflowRevision.id })
+    .from(workflowRevision)
+    .innerJoin(workflow, eq(workflow.id, workflowRevision.workflowId))
+    .where(eq(workflow.key, key));

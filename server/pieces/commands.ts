@@ -4,8 +4,9 @@ import { pieceCreated } from "#core/events/pieces.ts";
 import { dueIn } from "#core/passage/arrive.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { appliedWorkflow, lineage, pathName } from "#core/sections/tree.ts";
-import { type Content, readContent } from "#core/text/fields.ts";
+import type { Content } from "#core/text/fields.ts";
 import { emptyManuscript } from "#core/text/manuscript.ts";
+import { readContent } from "#core/text/reading.ts";
 import { localDate } from "#core/time/local.ts";
 import { plan } from "#core/time/plan.ts";
 import { slugOf } from "#core/words/keys.ts";
@@ -14,7 +15,7 @@ import { legsFrom } from "#core/workflow/legs.ts";
 import { notGranted } from "../access/who.ts";
 import { newId } from "../db/schema/columns.ts";
 import { kind, piece, stay, version, workflow } from "../db/schema/index.ts";
-import { attach, type BroughtFile, claimFiles } from "../files/commands.ts";
+import { attach, attachKept, type BroughtFile, claimFiles, type Properties } from "../files/commands.ts";
 import { refusePast } from "../passage/dates.ts";
 import { replaceChecklists, replaceViewers } from "../passage/lay-down.ts";
 import { loadDocuments } from "../piece/documents.ts";
@@ -41,6 +42,8 @@ export interface NewPiece {
   fields?: Content["fields"];
   /** Files that came along with it. */
   files?: readonly BroughtFile[];
+  /** Files that are kept already, with what is said of them here. */
+  kept?: readonly (Properties & { fileId: string })[];
 }
 
 /** Begins a piece in the initial state of the workflow that applies in its section. */
@@ -126,6 +129,7 @@ export async function layPiece(change: Change, wanted: NewPiece): Promise<Result
   await replaceViewers(change, begun);
   await replaceChecklists(change, begun);
   for (const file of wanted.files ?? []) await attach(change, id, file);
+  for (const { fileId, ...said } of wanted.kept ?? []) await attachKept(change, id, fileId, said);
   const claimed = await claimFiles(change, places, id, kindRow.fields, read.content);
   if (claimed) return refuse(claimed);
   change.happened(

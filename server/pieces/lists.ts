@@ -1,65 +1,17 @@
-import {
-  and,
-  asc,
-  count,
-  desc,
-  eq,
-  gt,
-  gte,
-  inArray,
-  isNotNull,
-  isNull,
-  like,
-  lt,
-  or,
-  type SQL,
-  sql,
-} from "drizzle-orm";
+import { and, asc, count, desc, eq, gt, inArray, lt, or, type SQL, sql } from "drizzle-orm";
 import type { MySqlColumn } from "drizzle-orm/mysql-core";
-import { below, pathName } from "#core/sections/tree.ts";
 import { seenBy, visible, visibleApart } from "../access/visible.ts";
+import { colleagues, sectionsByKey } from "../choices.ts";
 import type { Queryable } from "../db/client.ts";
-import { kind, person, piece, round, version } from "../db/schema/index.ts";
+import { kind, person, piece, version } from "../db/schema/index.ts";
 import { loadDocuments } from "../piece/documents.ts";
-import { type Hit, hitsIn, holdsWords } from "../search/queries.ts";
+import { type Hit, hitsIn } from "../search/queries.ts";
 import type { Viewer } from "../viewer.ts";
-import { lateByPlan } from "./ahead.ts";
+import { conditions, type Filter, type PieceFilter, type Sort, settled } from "./filter.ts";
 import { drawRows, type PieceRow, rowColumns } from "./rows.ts";
 
 const PAGE = 100;
 const COUNTED = 1_000;
-/** The instant of the request, where a read is kept for later ones. */
-const NOW = sql.param(sql.placeholder("now"), piece.dueAt);
-
-/** What a list of pieces is narrowed to; the words of its address. */
-export interface PieceFilter {
-  section?: string;
-  state?: string;
-  author?: string;
-  words?: string;
-  /** Whether the words are looked for in titles alone. */
-  titles?: boolean;
-  late?: boolean;
-  /** Only what will miss the date wished for at the present pace. */
-  planLate?: boolean;
-  /** Only what was moved past what its rules ask; only what waits in a review nobody could pass. */
-  overridden?: boolean;
-  stuck?: boolean;
-  /** `flight` leaves out what is live or closed. */
-  show?: "flight" | "live" | "all";
-  /** Only what arrived where it is in so many days past. */
-  within?: number;
-  sort?: Sort;
-  /** Where the page before ended: `ID.KEY`. */
-  after?: string;
-}
-
-/** In which order: the latest arrivals, the first due, or by title. */
-export const SORTS = ["arrived", "due", "title"] as const;
-export type Sort = (typeof SORTS)[number];
-
-/** A filter as a read takes it: what is late by plan is known by then, by id. */
-type Filter = Omit<PieceFilter, "after" | "planLate"> & { among?: readonly string[] };
 /** What the text of a page's read depends on. */
 type Shape = Filter & { further: boolean };
 
@@ -78,8 +30,11 @@ interface Order {
   by: SQL[];
   beyond: SQL | undefined;
   /** What of a page's last row the next one begins behind. */
-  at(row: { since: number; dueAt: number | null; title: string }): string;
+  at(row: Ended): string;
 }
+
+/** The row at which a page ended. */
+type Ended = Pick<PieceRow, "since" | "dueAt" | "publishAt" | "title">;
 
 const KEY = sql.placeholder("key");
 const ID = sql.placeholder("id");
@@ -87,6 +42,13 @@ const behind = (column: MySqlColumn, value: SQL) => or(gt(column, value), and(eq
 /** What has no date comes after every date. */
 const NEVER = 253_402_300_799_000;
 const dueKey = sql<number>`COALESCE(${piece.dueAt}, ${sql.param(NEVER, piece.dueAt)})`;
+const publishKey = sql<number>`COALESCE(${piece.publishAt}, ${sql.param(NEVER, piece.publishAt)})`;
+
+const byDate = (key: SQL<number>, dateOf: (row: Ended) => number | null): Order => ({
+  by: [asc(key), asc(piece.id)],
+  beyond: sql`(${key} > ${sql.param(KEY, piece.dueAt)} OR (${key} = ${sql.param(KEY, piece.dueAt)} AND ${gt(piece.id, ID)}))`,
+  at: (row) => String(dateOf(row) ?? NEVER),
+});
 
 const ORDERS: Record<Sort, Order> = {
   arrived: {
@@ -97,11 +59,13 @@ const ORDERS: Record<Sort, Order> = {
     ),
     at: ({ since }) => String(since),
   },
-  due: {
-    by: [asc(dueKey), asc(piece.id)],
-    beyond: sql`(${dueKey} > ${sql.param(KEY, piece.dueAt)} OR (${dueKey} = ${sql.param(KEY, piece.dueAt)} AND ${gt(piece.id, ID)}))`,
-    at: ({ dueAt }) => String(dueAt ?? NEVER),
+  waits: {
+    by: [asc(piece.since), asc(piece.id)],
+    beyond: behind(piece.since, sql`${sql.param(KEY, piece.since)}`),
+    at: ({ since }) => String(since),
   },
+  due: byDate(dueKey, ({ dueAt }) => dueAt),
+  publish: byDate(publishKey, ({ publishAt }) => publishAt),
   title: { by: [asc(piece.title), asc(piece.id)], beyond: behind(piece.title, sql`${KEY}`), at: ({ title }) => title },
 };
 
@@ -111,7 +75,7 @@ const askPage = seenBy((db, viewer: Viewer, { further, ...filter }: Shape) => {
   const ids = db
     .select({ id: piece.id })
     .from(piece)
-    .where(and(visible(viewer), ...conditions(viewer, filter), further ? beyond : undefined))
+    .where(and(visible(viewer), ...conditions(db, viewer, filter), further ? beyond : undefined))
     .orderBy(...by)
     .limit(PAGE + 1)
     .as("ids");
@@ -127,7 +91,7 @@ const askPage = seenBy((db, viewer: Viewer, { further, ...filter }: Shape) => {
 
 /** Counted by each way in which they may be visible. */
 const askTotal = seenBy((db, viewer: Viewer, filter: Filter) => {
-  const narrowed = conditions(viewer, filter);
+  const narrowed = conditions(db, viewer, filter);
   const ways = visibleApart(viewer).map(
     (way) => sql`(SELECT ${piece.id} FROM ${piece} WHERE ${and(way, ...narrowed)} LIMIT ${COUNTED + 1})`,
   );
@@ -169,6 +133,20 @@ export async function listPieces(db: Queryable, viewer: Viewer, { after, ...want
   };
 }
 
+/** So many pieces a file holds at most, the first of its order. */
+const FILED = 2_000;
+
+/** All pieces that fit a filter, page after page; of many the first two thousand. */
+export async function listWhole(db: Queryable, viewer: Viewer, { after: _, ...filter }: PieceFilter) {
+  const rows: Awaited<ReturnType<typeof listPieces>>["rows"] = [];
+  for (let after: string | null | undefined; after !== null && rows.length < FILED; ) {
+    const page = await listPieces(db, viewer, { ...filter, ...(after && { after }) });
+    rows.push(...page.rows);
+    after = page.next;
+  }
+  return rows.slice(0, FILED);
+}
+
 /** A piece as somebody chose it among others. */
 export interface Chosen {
   id: string;
@@ -188,7 +166,7 @@ export async function choose(
   most: number,
 ): Promise<Chosen[]> {
   const filter = "filter" in which ? await settled(db, viewer, which.filter) : {};
-  const narrowed = "ids" in which ? [inArray(piece.id, [...which.ids])] : conditions(viewer, filter);
+  const narrowed = "ids" in which ? [inArray(piece.id, [...which.ids])] : conditions(db, viewer, filter);
   return db
     .select({ id: piece.id, revision: piece.revision, hash: version.hash })
     .from(piece)
@@ -230,47 +208,15 @@ export async function filterChoices(db: Queryable, viewer: Viewer) {
   const states = new Map(
     [...documents.values()].flatMap((document) => document.states.map((state) => [state.key, state.name])),
   );
-  const sections = [...viewer.places.sections.values()].map((one) => ({
-    key: one.key,
-    name: pathName(viewer.places, one.id),
-  }));
   const byName = (a: { name: string }, b: { name: string }) => a.name.localeCompare(b.name);
   return {
     states: [...states].map(([key, name]) => ({ key, name })).sort(byName),
     authors,
-    sections: sections.sort(byName),
+    holders: colleagues(viewer).map(({ id, name }) => ({ key: id, name })),
+    kinds: viewer.kinds.map(({ key, name }) => ({ key, name })).sort(byName),
+    lines: [...new Map([...documents.values()].map(({ key, name }) => [key, { key, name }])).values()].sort(byName),
+    sections: sectionsByKey(viewer),
   };
-}
-
-/** Finds out what a filter asks that no column says. */
-const settled = async (db: Queryable, viewer: Viewer, { planLate, ...filter }: PieceFilter): Promise<Filter> =>
-  planLate ? { ...filter, among: await lateByPlan(db, viewer) } : filter;
-
-function conditions(viewer: Viewer, filter: Filter): SQL[] {
-  const found: (SQL | undefined)[] = [];
-  if (filter.show === "live") found.push(isNotNull(piece.liveVersionId));
-  else if (filter.show !== "all") found.push(eq(piece.inFlight, true));
-  if (filter.section) {
-    const chosen = [...viewer.places.sections.values()].find((one) => one.key === filter.section);
-    found.push(inArray(piece.sectionId, chosen ? below(viewer.places, chosen.id) : []));
-  }
-  if (filter.state) found.push(eq(piece.stateKey, filter.state));
-  if (filter.author)
-    found.push(sql`${piece.authorId} = (SELECT ${person.id} FROM ${person} WHERE ${person.key} = ${filter.author})`);
-  if (filter.words) {
-    const inTitle = like(piece.title, `%${filter.words.replace(/[\\%_]/g, "\\$&")}%`);
-    const anywhere = filter.titles ? null : holdsWords(filter.words);
-    found.push(anywhere ? or(inTitle, anywhere) : inTitle);
-  }
-  if (filter.within) found.push(gte(piece.since, sql`${NOW} - INTERVAL ${filter.within} DAY`));
-  if (filter.overridden) found.push(isNotNull(piece.overriddenAt));
-  if (filter.stuck)
-    found.push(
-      sql`${piece.id} IN (SELECT ${round.pieceId} FROM ${round} WHERE ${and(isNull(round.closedAt), isNotNull(round.stuck))})`,
-    );
-  if (filter.late) found.push(lt(piece.dueAt, NOW));
-  if (filter.among) found.push(inArray(piece.id, [...filter.among]));
-  return found.filter((condition) => condition !== undefined);
 }
 
 /** Where a page begins: behind which row; null at the first. */

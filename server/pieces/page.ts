@@ -9,9 +9,11 @@ import { sayFlag, VOID_REASONS } from "#core/review/seating.ts";
 import { localDate } from "#core/time/local.ts";
 import { legsFrom } from "#core/workflow/legs.ts";
 import { visible } from "../access/visible.ts";
+import { assistanceFor } from "../assist/queries.ts";
 import type { Queryable } from "../db/client.ts";
 import { person, piece } from "../db/schema/index.ts";
 import { filesOf } from "../files/queries.ts";
+import { likelyOfPieces } from "../flow/likely.ts";
 import { loadFacts, type PieceFacts } from "../piece/facts.ts";
 import { holderOf } from "../piece/holder.ts";
 import { type Channel, loadChannels } from "../release/channels.ts";
@@ -64,17 +66,20 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
   if (!facts) return null;
   const id = facts.piece.id;
   const ready = facts.state.kind === "ready";
-  const [beside, round, load, versions, holder, files, channels, editions, commission] = await Promise.all([
-    besideText(db, id, viewer),
-    loadOpenRound(db, id),
-    choosing ? loadsSeen(db, viewer) : NOTHING_WAITS,
-    newestVersions(db, id, VERSIONS),
-    holderOf(db, id, viewer.now),
-    filesOf(db, id),
-    loadChannels(db),
-    editionsWith(db, id),
-    commissionOf(db, id),
-  ]);
+  const [beside, round, load, versions, holder, files, channels, editions, commission, assisted, ahead] =
+    await Promise.all([
+      besideText(db, id, viewer),
+      loadOpenRound(db, id),
+      choosing ? loadsSeen(db, viewer) : NOTHING_WAITS,
+      newestVersions(db, id, VERSIONS),
+      holderOf(db, id, viewer.now),
+      filesOf(db, id),
+      loadChannels(db),
+      editionsWith(db, id),
+      commissionOf(db, id),
+      assistanceFor(db, viewer, facts),
+      likelyOfPieces(db, [id]),
+    ]);
   const [site, ...others] = channels as [Channel, ...Channel[]];
   const { threads, entries, plan, plans, assigned } = beside;
   const team = teamOf(viewer.roster, localDate(viewer.now, viewer.calendar.timeZone), load);
@@ -89,7 +94,11 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
     personId && (team.people.get(personId)?.name ?? named.get(personId) ?? "somebody who left");
   const may = (permission: Parameters<typeof can>[1]) => can(viewer, permission, facts.target, viewer.now).allowed;
   return {
-    row: drawRow(viewer, facts.workflow, rawRow(facts, beside.author), beside.way, round?.seats ?? []),
+    row: drawRow(viewer, facts.workflow, rawRow(facts, beside.author), {
+      way: beside.way,
+      seats: round?.seats ?? [],
+      likely: ahead.get(id),
+    }),
     files,
     names: await namesIn(db, viewer, facts.kind.fields, [facts.version.content], files),
     kind: { name: facts.kind.name, fields: facts.kind.fields },
@@ -107,6 +116,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
       words: point.words,
       done: name(point.doneBy),
     })),
+    assisted,
     ...offers,
     round: round && {
       number: round.row.number,

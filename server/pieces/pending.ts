@@ -1,26 +1,18 @@
-import { and, asc, desc, eq, inArray, isNotNull, isNull, ne, or, sql } from "drizzle-orm";
+import { and, asc, eq, isNotNull, isNull, ne, or, sql } from "drizzle-orm";
 import { alias } from "drizzle-orm/mysql-core";
-import { sayEvent } from "#core/events/catalogue.ts";
 import { sayHold } from "#core/release/preflight.ts";
 import { sayStuck } from "#core/review/round.ts";
-import { below, pathName } from "#core/sections/tree.ts";
+import { pathName } from "#core/sections/tree.ts";
 import { stateOf, type Workflow } from "#core/workflow/document.ts";
-import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
-import { assignment, ledger, person, piece, release, round, seat, workflowRevision } from "../db/schema/index.ts";
+import { assignment, person, piece, release, round, seat } from "../db/schema/index.ts";
 import { loadDocuments } from "../piece/documents.ts";
 import type { Viewer } from "../viewer.ts";
+import { byPerson, happenedTo, narrowedTo, type PendingWanted } from "./lately.ts";
 
 /** So much of each is shown, the first due first. */
 const LISTED = 200;
-const RECENT = 40;
-
-/** What is narrowed: a section's key, a workflow's id, a person's id. */
-export interface PendingWanted {
-  section?: string | undefined;
-  workflow?: string | undefined;
-  person?: string | undefined;
-}
+const RECENT = 12;
 
 const owner = alias(person, "owner");
 const dueFirst = [sql`${piece.dueAt} IS NULL`, asc(piece.dueAt), asc(piece.since), asc(piece.id)];
@@ -30,18 +22,7 @@ const dueFirst = [sql`${piece.dueAt} IS NULL`, asc(piece.dueAt), asc(piece.since
  * place; what is stuck and what is held, with why; and what happened last.
  */
 export async function pendingPage(db: Queryable, viewer: Viewer, wanted: PendingWanted) {
-  const section = [...viewer.places.sections.values()].find((one) => one.key === wanted.section);
-  const revisions = wanted.workflow
-    ? db
-        .select({ id: workflowRevision.id })
-        .from(workflowRevision)
-        .where(eq(workflowRevision.workflowId, wanted.workflow))
-    : null;
-  const narrowed = and(
-    visible(viewer),
-    section ? inArray(piece.sectionId, below(viewer.places, section.id)) : undefined,
-    revisions ? inArray(piece.workflowRevisionId, revisions) : undefined,
-  );
+  const narrowed = narrowedTo(db, viewer, wanted);
   const columns = {
     pieceId: piece.id,
     slug: piece.slug,
@@ -91,7 +72,7 @@ export async function pendingPage(db: Queryable, viewer: Viewer, wanted: Pending
       )
       .orderBy(asc(release.at))
       .limit(LISTED),
-    recentOf(db, narrowed, wanted.person),
+    happenedTo(db, and(narrowed, byPerson(wanted)), RECENT),
   ]);
   const rows = [...seats, ...assigned, ...stuck, ...held];
   const documents = await loadDocuments(
@@ -114,25 +95,4 @@ export async function pendingPage(db: Queryable, viewer: Viewer, wanted: Pending
     held: held.map((row) => ({ ...place(row), at: row.at, will: row.status !== "held", why: row.holds.map(sayHold) })),
     recent,
   };
-}
-
-/** What happened last to pieces, told in sentences. */
-async function recentOf(db: Queryable, narrowed: ReturnType<typeof and>, personId: string | undefined) {
-  const rows = await db
-    .select({
-      seq: ledger.seq,
-      at: ledger.at,
-      who: person.name,
-      action: ledger.action,
-      after: ledger.after,
-      slug: piece.slug,
-      title: piece.title,
-    })
-    .from(ledger)
-    .innerJoin(piece, eq(piece.id, ledger.pieceId))
-    .leftJoin(person, eq(person.id, ledger.actorId))
-    .where(and(narrowed, personId ? eq(ledger.actorId, personId) : undefined))
-    .orderBy(desc(ledger.seq))
-    .limit(RECENT);
-  return rows.map(({ action, after, ...row }) => ({ ...row, words: sayEvent(action, after) }));
 }

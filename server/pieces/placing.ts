@@ -5,11 +5,12 @@ import { pieceAuthorChanged, piecePlaced } from "#core/events/pieces.ts";
 import { seatVoid } from "#core/events/review.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { appliedWorkflow, lineage, pathName } from "#core/sections/tree.ts";
-import { type Content, type Field, fieldProblems } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import { type Content, fieldProblems } from "#core/text/fields.ts";
 import { localDate } from "#core/time/local.ts";
 import { loadEverybody } from "../access/holders.ts";
 import { visible } from "../access/visible.ts";
-import { notGranted } from "../access/who.ts";
+import { notGranted, notHere } from "../access/who.ts";
 import type { Queryable } from "../db/client.ts";
 import { kind, person, piece, seat } from "../db/schema/index.ts";
 import { loadFacts, type PieceFacts } from "../piece/facts.ts";
@@ -177,7 +178,7 @@ function refuseUnknown(
   if (!places.sections.has(wanted.sectionId))
     return { code: "unknown-section", field: "sectionId", sentence: "There is no such section." };
   if (!next) return { code: "unknown-kind", field: "kindId", sentence: "There is no such kind of piece." };
-  if (!author) return { code: "unknown-person", field: "authorId", sentence: "That person does not work here." };
+  if (!author) return notHere("authorId");
   return null;
 }
 

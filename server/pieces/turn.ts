@@ -5,10 +5,11 @@ import { below } from "#core/sections/tree.ts";
 import type { StateKind } from "#core/workflow/document.ts";
 import { seenBy, visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
-import { assignment, kind, person, piece, seat } from "../db/schema/index.ts";
+import { kind, person, piece } from "../db/schema/index.ts";
 import { listNotices, unreadBy } from "../notices/queries.ts";
 import type { Viewer } from "../viewer.ts";
 import { drawRows, type PieceRow, rowColumns } from "./rows.ts";
+import { ASKED, type Asked, waitingOn } from "./waiting.ts";
 
 /** So many wait on one page; the next is behind the last of them. */
 const TURN_PAGE = 50;
@@ -21,10 +22,6 @@ const DATES = 500;
 /** The instant of the request, where a read is kept for later ones. */
 const NOW = sql.param(sql.placeholder("now"), piece.dueAt);
 const FINISHED: StateKind[] = ["live", "closed"];
-
-/** What a piece asks of somebody; the more pressing first, where it asks several things. */
-export const ASKED = ["decide", "write", "see to"] as const;
-export type Asked = (typeof ASKED)[number];
 
 /** What waits on somebody, and what they wait for from others. */
 export interface Turn {
@@ -53,7 +50,7 @@ export interface TurnWanted {
 }
 
 const askTurn = seenBy((db, viewer: Viewer, { further, asked, section }: TurnWanted & { further: boolean }) => {
-  const mineAs = waiting(db, viewer);
+  const mineAs = waitingOn(db, viewer.id);
   const root = [...viewer.places.sections.values()].find((one) => one.key === section);
   const within = root && inArray(piece.sectionId, below(viewer.places, root.id));
   const elsewhere = and(
@@ -124,7 +121,7 @@ async function saidTo(db: Queryable, viewer: Viewer) {
 }
 
 const askCounts = seenBy((db, viewer: Viewer) => {
-  const mineAs = waiting(db, viewer);
+  const mineAs = waitingOn(db, viewer.id);
   return db
     .select({
       waiting: countDistinct(piece.id),
@@ -144,7 +141,7 @@ export async function countTurn(db: Queryable, viewer: Viewer) {
 }
 
 const askNext = seenBy((db, viewer: Viewer) => {
-  const mineAs = waiting(db, viewer);
+  const mineAs = waitingOn(db, viewer.id);
   return db
     .select({ slug: piece.slug, title: piece.title, asked: sql<number>`MIN(${mineAs.asked})`.as("reason") })
     .from(mineAs)
@@ -162,26 +159,8 @@ export async function nextOnTurn(db: Queryable, viewer: Viewer, slug: string) {
   return next ? { ...next, asked: ASKED[next.asked] ?? "see to" } : null;
 }
 
-/** Pieces that may wait on the viewer, each once for every reason: a table to join, of three small index reads. */
-function waiting(db: Queryable, viewer: Viewer) {
-  const asked = (reason: Asked) => sql<number>`${sql.raw(String(ASKED.indexOf(reason)))}`.as("asked");
-  const seats = db
-    .select({ pieceId: seat.pieceId, asked: asked("decide") })
-    .from(seat)
-    .where(and(eq(seat.personId, viewer.id), eq(seat.status, "open")));
-  const assigned = db
-    .select({ pieceId: assignment.pieceId, asked: asked("see to") })
-    .from(assignment)
-    .where(eq(assignment.personId, viewer.id));
-  const drafts = db
-    .select({ pieceId: piece.id, asked: asked("write") })
-    .from(piece)
-    .where(and(eq(piece.authorId, viewer.id), eq(piece.stateKind, "writing")));
-  return unionAll(seats, assigned, drafts).as("waiting");
-}
-
 const askDates = seenBy((db, viewer: Viewer) => {
-  const mineAs = waiting(db, viewer);
+  const mineAs = waitingOn(db, viewer.id);
   return db
     .select({
       id: piece.id,

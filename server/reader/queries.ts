@@ -1,7 +1,8 @@
 import { and, desc, eq, exists, gte, inArray, isNotNull, isNull, lt, or, sql } from "drizzle-orm";
 import { alias } from "drizzle-orm/mysql-core";
 import { SITE } from "#core/release/channel.ts";
-import { type Content, type Field, forReaders } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import { type Content, forReaders } from "#core/text/fields.ts";
 import type { Queryable } from "../db/client.ts";
 import { kind, person, piece, publication, released, section, version } from "../db/schema/index.ts";
 

@@ -1,4 +1,5 @@
-import { type Content, type Field, isManuscript } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import { type Content, isManuscript } from "#core/text/fields.ts";
 import { leadPicture } from "#core/text/files.ts";
 import { type AddressOf, pictureToHtml, toHtml } from "#core/text/html.ts";
 import type { Picture } from "#core/text/manuscript.ts";

@@ -51,6 +51,8 @@ export async function publish(
       .set({
         liveVersionId: sql`${piece.currentVersionId}`,
         liveAt: now,
+        // The database sets columns one after another: this one reads what the two below are about to change.
+        promisedAt: sql`IF(${piece.firstLiveAt} IS NULL, ${piece.publishAt}, ${piece.promisedAt})`,
         firstLiveAt: sql`COALESCE(${piece.firstLiveAt}, ${sql.param(now, piece.firstLiveAt)})`,
         publishAt: null,
         dueAt: null,

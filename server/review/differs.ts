@@ -1,6 +1,7 @@
 import { and, desc, eq, ne } from "drizzle-orm";
 import { compareContents, wordsChanged } from "#core/text/compare.ts";
-import type { Content, Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import type { Content } from "#core/text/fields.ts";
 import type { Queryable } from "../db/client.ts";
 import { decision, round, version } from "../db/schema/index.ts";
 import type { PieceFacts } from "../piece/facts.ts";

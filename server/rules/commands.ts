@@ -3,7 +3,7 @@ import { z } from "zod";
 import { ruleChanged, ruleDeleted, ruleSwitched } from "#core/events/rules.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { checkRules } from "#core/rules/check.ts";
-import { type Rule, ruleSchema, type rulesSchema } from "#core/rules/document.ts";
+import { canDo, NO_PIECE_YET, type Rule, ruleSchema, type rulesSchema } from "#core/rules/document.ts";
 import { freeKey } from "#core/words/keys.ts";
 import { type Administering, administering } from "../access/administer.ts";
 import type { Transaction } from "../db/client.ts";
@@ -38,7 +38,8 @@ export function saveRule(act: Act, wanted: z.output<typeof ruleInput>): Promise<
       return refuse({ code: "full", sentence: `There are ${MOST} rules already. Do away with one first.` });
     const key = row?.key ?? freeKey(wanted.rule.name, known, "rule");
     const next: Rule = { ...wanted.rule, key };
-    const amiss = whyNotCalled(act, next) ?? (next.on ? await faultsWith(change, known, next) : null);
+    const amiss =
+      whyNotDone(next) ?? whyNotCalled(act, next) ?? (next.on ? await faultsWith(change, known, next) : null);
     if (amiss) return refuse(amiss);
     const { name, on, when: hears, if: asks, then: does } = next;
     const since = await endOfLedger(tx);
@@ -71,7 +72,9 @@ export function switchRule(act: Act, { id, on }: z.output<typeof switchInput>): 
     const known = await locked(change);
     const row = known.find((one) => one.id === id);
     if (!row) return refuse(GONE);
-    const amiss = on ? (whyNotCalled(act, row) ?? (await faultsWith(change, known, { ...row, on }))) : null;
+    const amiss = on
+      ? (whyNotDone(row) ?? whyNotCalled(act, row) ?? (await faultsWith(change, known, { ...row, on })))
+      : null;
     if (amiss) return refuse(amiss);
     const makerId = on ? change.actor.id : row.makerId;
     await change.tx
@@ -144,6 +147,12 @@ async function endOfLedger(tx: Transaction): Promise<number> {
 async function locked({ tx }: Administering) {
   await tx.select({ id: rule.id }).from(rule).for("update");
   return loadRules(tx);
+}
+
+/** Why a rule cannot do what it says to what it waits for, or null. */
+function whyNotDone({ when, then }: Pick<Rule, "when" | "then">): Refusal | null {
+  if (then.every((action) => canDo(when.event, action.do))) return null;
+  return { code: "no-piece", field: "rule", sentence: NO_PIECE_YET };
 }
 
 /** Why a rule may not call whom it says, or null; the stand-in for an outside service is called where those are on. */

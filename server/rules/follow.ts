@@ -3,7 +3,7 @@ import { v5 } from "uuid";
 import { ruleActed } from "#core/events/rules.ts";
 import { accept } from "#core/refusal.ts";
 import type { Rule } from "#core/rules/document.ts";
-import { allHold, byEvent, type Facts, type Happened, isMeant } from "#core/rules/match.ts";
+import { allHold, byEvent, isMeant, type Seen } from "#core/rules/match.ts";
 import { originOf } from "#core/rules/origin.ts";
 import { type RuleNames, sayAction } from "#core/rules/say.ts";
 import { lineage } from "#core/sections/tree.ts";
@@ -13,6 +13,7 @@ import { type Database, isDatabaseGone } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import {
   type Did,
+  intakeItem,
   kind,
   ledgerTail,
   piece,
@@ -22,12 +23,14 @@ import {
   workflow,
   workflowRevision,
 } from "../db/schema/index.ts";
+import { itemsSeen } from "../intake/items.ts";
 import { loadPlaces, type Places } from "../sections/places.ts";
 import { schedule } from "../tasks/schedule.ts";
-import { loadViewer } from "../viewer.ts";
+import { loadViewer, type Viewer } from "../viewer.ts";
 import { type Act, write } from "../write.ts";
 import { carryOut } from "./acts.ts";
-import { type Heard, heardAfter } from "./happened.ts";
+import { carryOutOnComing, comingSeen } from "./coming.ts";
+import { type About, type Heard, heardAfter } from "./happened.ts";
 import { namesHere } from "./names.ts";
 import { loadRules, type StandingRule } from "./rows.ts";
 
@@ -108,18 +111,23 @@ async function goOn(following: Following): Promise<void> {
   }
 }
 
-async function hear(following: Following, { seq, at, pieceId, chain, events }: Heard): Promise<void> {
+async function hear(following: Following, { seq, at, about, chain, events }: Heard): Promise<void> {
   for (const event of events) {
     const waiting = (following.rules.get(event.event) ?? []).filter((rule) =>
       seq === null ? at > rule.changedAt : seq > rule.since,
     );
-    const look = async () =>
-      (await factsOf(following.system.db, [pieceId], await following.places(), waiting)).get(pieceId);
+    const look = async () => {
+      const { db } = following.system;
+      const places = await following.places();
+      const seen =
+        about.sort === "item" ? comingSeen(db, [about.id], places) : factsOf(db, [about.id], places, waiting);
+      return (await seen).get(about.id);
+    };
     let seen = waiting.length > 0 ? await look() : undefined;
     for (const rule of waiting) {
       if (!seen || !isMeant(rule, { ...seen.place, ...event }) || !allHold(rule, seen.facts)) continue;
       // The next rule is asked of the piece as this one leaves it.
-      if (await fire(following, rule, pieceId, chain)) seen = await look();
+      if (await fire(following, rule, about, chain)) seen = await look();
     }
   }
 }
@@ -137,7 +145,7 @@ async function passDue(following: Following, after: number): Promise<boolean> {
     await hear(following, {
       seq: null,
       at: dueAt ?? now,
-      pieceId: id,
+      about: { sort: "piece", id },
       chain: dueAt ?? now,
       events: [{ event: "due.passed" }],
     });
@@ -145,12 +153,6 @@ async function passDue(following: Following, after: number): Promise<boolean> {
   const more = late.length === BATCH && typeof last === "number" && last > after;
   await db.update(ruleCursor).set({ dueUpTo: more ? last : now });
   return more;
-}
-
-/** A piece as rules look at it. */
-export interface Seen {
-  place: Omit<Happened, "event">;
-  facts: Facts;
 }
 
 const CHUNK = 1_000;
@@ -203,25 +205,35 @@ export async function factsOf(
 /** What a field holds where that is a word or a number. */
 const fieldOf = (key: string) => sql<string | null>`JSON_VALUE(${version.content}, ${`$.fields."${key}"`})`;
 
-/** A rule acts on a piece its maker may see, unless it did within the same chain. @returns whether it acted */
-async function fire(following: Following, rule: StandingRule, pieceId: string, chain: number): Promise<boolean> {
+/** A rule acts on what its maker may see, unless it did within the same chain. @returns whether it acted */
+async function fire(following: Following, rule: StandingRule, about: About, chain: number): Promise<boolean> {
   const { db, now } = following.system;
   const maker = await loadViewer(db, rule.makerId, now);
-  const [seen] = maker
-    ? await db
-        .select({ id: piece.id })
-        .from(piece)
-        .where(and(eq(piece.id, pieceId), visible(maker)))
-    : [];
-  if (!seen) return false;
-  const run = { id: newId(), ruleId: rule.id, pieceId, chain, at: now };
+  if (!maker || !(await isSeen(db, maker, about))) return false;
+  const of = about.sort === "item" ? { pieceId: null, itemId: about.id } : { pieceId: about.id, itemId: null };
+  const run = { id: newId(), ruleId: rule.id, ...of, chain, at: now };
   const [laid] = await db.insert(ruleRun).ignore().values(run);
   if (laid.affectedRows === 0) return false;
   await carryThrough(following, rule, run);
   return true;
 }
 
-type Run = Pick<typeof ruleRun.$inferSelect, "id" | "pieceId" | "chain">;
+/** Whether somebody may see what something happened to. */
+async function isSeen(db: Database, who: Viewer, { sort, id }: About): Promise<boolean> {
+  const rows =
+    sort === "item"
+      ? await db
+          .select({ id: intakeItem.id })
+          .from(intakeItem)
+          .where(and(eq(intakeItem.id, id), itemsSeen(who)))
+      : await db
+          .select({ id: piece.id })
+          .from(piece)
+          .where(and(eq(piece.id, id), visible(who)));
+  return rows.length > 0;
+}
+
+type Run = Pick<typeof ruleRun.$inferSelect, "id" | "pieceId" | "itemId" | "chain">;
 
 async function carryThrough({ system, names }: Following, rule: StandingRule, run: Run): Promise<void> {
   const did = await doAll(system, await names(), rule, run);
@@ -239,20 +251,27 @@ async function carryThrough({ system, names }: Following, rule: StandingRule, ru
     change.happened(
       ruleActed,
       { key, name, did },
-      { pieceId: run.pieceId, subjectId: rule.id, ...(failed && { tell: { maker: [rule.makerId] } }) },
+      { pieceId: run.pieceId ?? undefined, subjectId: rule.id, ...(failed && { tell: { maker: [rule.makerId] } }) },
     );
     return accept(null);
   });
 }
 
 /** Does all a rule says; what was done before has its key, and is not done again. */
-async function doAll(system: Act, names: RuleNames, rule: StandingRule, { id, pieceId, chain }: Run): Promise<Did[]> {
+async function doAll(
+  system: Act,
+  names: RuleNames,
+  rule: StandingRule,
+  { id, pieceId, itemId, chain }: Run,
+): Promise<Did[]> {
   const did: Did[] = [];
   for (const [i, action] of rule.then.entries()) {
     const act = { ...system, personId: rule.makerId, origin: originOf(chain, rule.key), formKey: v5(String(i), id) };
     const said = sayAction(action, names, rule.when.workflow);
     try {
-      const result = await carryOut({ act, rule, pieceId }, action);
+      const result = await (itemId === null
+        ? carryOut({ act, rule, pieceId: pieceId ?? "" }, action)
+        : carryOutOnComing({ act, rule, itemId }, action));
       did.push({ said, refused: result.ok ? null : result.refusal.sentence });
     } catch (error) {
       if (isDatabaseGone(error)) throw error;
@@ -285,7 +304,7 @@ export async function tryAgain(system: Act, runId: string): Promise<number | nul
     await change.tx.update(ruleRun).set({ did, tries }).where(eq(ruleRun.id, runId));
     const { key, name } = rule;
     if (mended.length > 0)
-      change.happened(ruleActed, { key, name, did: mended }, { pieceId: run.pieceId, subjectId: rule.id });
+      change.happened(ruleActed, { key, name, did: mended }, { pieceId: run.pieceId ?? undefined, subjectId: rule.id });
     return accept(null);
   });
   return did.every((one) => one.refused === null) || tries >= TRIES ? null : now + AGAIN * 2 ** tries;

@@ -1,22 +1,28 @@
-import { and, asc, desc, gt, inArray, isNotNull } from "drizzle-orm";
-import type { RuleEvent } from "#core/rules/document.ts";
+import { and, asc, desc, gt, inArray } from "drizzle-orm";
+import { isComing, type RuleEvent } from "#core/rules/document.ts";
 import type { Happened } from "#core/rules/match.ts";
 import { chainOf } from "#core/rules/origin.ts";
 import type { Queryable } from "../db/client.ts";
 import { ledger } from "../db/schema/index.ts";
+
+/** What something happened to: a piece, or what came in, by its id. */
+export interface About {
+  sort: "piece" | "item";
+  id: string;
+}
 
 /** An entry of the ledger that rules may hear. */
 export interface Heard {
   /** Its number; null for what the clock began. */
   seq: number | null;
   at: number;
-  pieceId: string;
+  about: About;
   /** The number of the entry its chain began with. */
   chain: number;
   events: Pick<Happened, "event" | "state" | "fields">[];
 }
 
-type Said = { state?: string; moved?: boolean; fields?: string[] };
+type Said = { state?: string; moved?: boolean; fields?: string[]; items?: string[] };
 
 /** What an entry is for the rules, by what it says. */
 const MEANS: Record<string, (said: Said) => Heard["events"]> = {
@@ -30,6 +36,10 @@ const MEANS: Record<string, (said: Said) => Heard["events"]> = {
   "comment.made": () => [{ event: "comment.made" }],
   "review.decided": () => [{ event: "review.decided" }],
   "piece.released": () => [{ event: "release.done" }],
+  "request.came": () => [{ event: "request.came" }],
+  "material.came": () => [{ event: "material.came" }],
+  "mail.came": () => [{ event: "material.came" }],
+  "report.came": () => [{ event: "report.came" }],
 };
 
 /** By what an event is on the record. */
@@ -41,6 +51,9 @@ const ACTIONS: Partial<Record<RuleEvent, string[]>> = {
   "comment.made": ["comment.made"],
   "review.decided": ["review.decided"],
   "release.done": ["piece.released"],
+  "request.came": ["request.came"],
+  "material.came": ["material.came", "mail.came"],
+  "report.came": ["report.came"],
 };
 
 function arrived({ state }: Said): Heard["events"] {
@@ -63,6 +76,7 @@ export async function heardAfter(
       at: ledger.at,
       action: ledger.action,
       pieceId: ledger.pieceId,
+      subjectId: ledger.subjectId,
       after: ledger.after,
       origin: ledger.origin,
     })
@@ -71,17 +85,28 @@ export async function heardAfter(
       and(
         gt(ledger.seq, where.after),
         where.since === undefined ? undefined : gt(ledger.at, where.since),
-        isNotNull(ledger.pieceId),
         inArray(ledger.action, where.event ? (ACTIONS[where.event] ?? []) : Object.keys(MEANS)),
       ),
     )
     // Of too many since an instant the latest are taken.
     .orderBy(where.since === undefined ? asc(ledger.seq) : desc(ledger.seq))
     .limit(most);
-  const heard = rows.flatMap(({ seq, at, action, pieceId, after, origin }): Heard[] => {
-    const events = MEANS[action]?.((after ?? {}) as Said) ?? [];
+  const heard = rows.flatMap(({ seq, at, action, after, origin, ...of }): Heard[] => {
+    const said = (after ?? {}) as Said;
+    const events = MEANS[action]?.(said) ?? [];
     const chain = chainOf(origin) ?? seq;
-    return pieceId === null || events.length === 0 ? [] : [{ seq, at, pieceId, chain, events }];
+    const [first] = events;
+    return first ? aboutOf(first.event, said, of).map((about) => ({ seq, at, about, chain, events })) : [];
   });
   return { heard, upTo: rows.length < most ? null : (rows.at(-1)?.seq ?? null) };
+}
+
+/** What an entry is about: a piece, or what came in, of which there may be several. */
+function aboutOf(
+  event: RuleEvent,
+  { items }: Said,
+  { pieceId, subjectId }: { pieceId: string | null; subjectId: string | null },
+): About[] {
+  if (isComing(event)) return (items ?? (subjectId ? [subjectId] : [])).map((id) => ({ sort: "item", id }));
+  return pieceId === null ? [] : [{ sort: "piece", id: pieceId }];
 }

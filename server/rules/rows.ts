@@ -2,7 +2,7 @@ import { asc, eq } from "drizzle-orm";
 import type { Known } from "#core/rules/check.ts";
 import type { Rule } from "#core/rules/document.ts";
 import type { Queryable } from "../db/client.ts";
-import { kind, person, role, rule, section, workflow } from "../db/schema/index.ts";
+import { kind, person, requestForm, role, rule, section, workflow } from "../db/schema/index.ts";
 import { loadDocuments } from "../piece/documents.ts";
 
 /** A rule as it stands, with whose it is. */
@@ -37,12 +37,13 @@ export async function loadRules(db: Queryable): Promise<StandingRule[]> {
 export async function knownHere(
   db: Queryable,
 ): Promise<Known & Required<Pick<Known, "fields" | "sections" | "kinds">>> {
-  const [lines, roles, people, kinds, sections] = await Promise.all([
+  const [lines, roles, people, kinds, sections, forms] = await Promise.all([
     db.select({ id: workflow.currentRevisionId }).from(workflow),
     db.select({ key: role.key }).from(role),
     db.select({ key: person.key }).from(person).where(eq(person.active, true)),
     db.select({ key: kind.key, fields: kind.fields }).from(kind),
     db.select({ key: section.key }).from(section),
+    db.select({ fields: requestForm.fields }).from(requestForm),
   ]);
   const documents = await loadDocuments(
     db,
@@ -55,6 +56,6 @@ export async function knownHere(
     people: keys(people),
     kinds: keys(kinds),
     sections: keys(sections),
-    fields: keys(kinds.flatMap((one) => one.fields)),
+    fields: keys([...kinds, ...forms].flatMap((one) => one.fields)),
   };
 }

@@ -1,6 +1,7 @@
 import { and, eq, getTableColumns, isNotNull, isNull } from "drizzle-orm";
 import type { Block } from "#core/text/block.ts";
-import { type Content, type Field, isManuscript } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import { type Content, isManuscript } from "#core/text/fields.ts";
 import { textOf } from "#core/text/plain.ts";
 import { isFact, sayValue } from "#core/text/values.ts";
 import type { Database } from "../db/client.ts";

@@ -3,7 +3,8 @@ import { type IntakeSettings, READY_INTAKE } from "#core/intake/ideas.ts";
 import { READY_KINDS, type RemarkKind } from "#core/remarks/thread.ts";
 import type { Tree } from "#core/sections/tree.ts";
 import { READY_CHOICES, type TellingChoices } from "#core/telling/choices.ts";
-import { type Calendar, calendarSchema } from "#core/time/calendar.ts";
+import type { Calendar } from "#core/time/calendar.ts";
+import { calendarSchema } from "#core/time/calendar-format.ts";
 import type { Queryable } from "../db/client.ts";
 import { publication, section, workflow, workflowBinding } from "../db/schema/index.ts";
 

@@ -25,7 +25,10 @@ export type TaskKind =
   | "rule-again"
   | "thanks"
   | "call"
-  | "feed";
+  | "feed"
+  | "errand"
+  | "forecast"
+  | "letter";
 
 /** Something that has to happen, and when. */
 export interface Later {

@@ -1,5 +1,6 @@
 import { and, eq, isNotNull, sql } from "drizzle-orm";
-import { type Anchor, carry } from "#core/text/anchor.ts";
+import type { Anchor } from "#core/text/anchor.ts";
+import { carry } from "#core/text/carry.ts";
 import type { Content, Value } from "#core/text/fields.ts";
 import type { Stretch } from "#core/text/survivors.ts";
 import { groupBy } from "#core/words/group.ts";

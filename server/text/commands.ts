@@ -1,7 +1,8 @@
 import { and, eq, inArray } from "drizzle-orm";
 import { approvalsVoid, versionNamed, versionSaved } from "#core/events/text.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
-import { type Content, changedFields, type FieldProblem, fieldProblems, readContent } from "#core/text/fields.ts";
+import { type Content, changedFields, type FieldProblem, fieldProblems } from "#core/text/fields.ts";
+import { readContent } from "#core/text/reading.ts";
 import { applyPatch, type Patch } from "#core/text/splice.ts";
 import { THINNED_AFTER } from "#core/text/thinning.ts";
 import { sayInstant } from "#core/time/words.ts";

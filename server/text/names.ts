@@ -1,5 +1,6 @@
 import { and, inArray } from "drizzle-orm";
-import type { Content, Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import type { Content } from "#core/text/fields.ts";
 import { type Names, referredTo } from "#core/text/values.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";

@@ -1,7 +1,8 @@
 import { and, eq, ne, or, type SQL, sql } from "drizzle-orm";
 import type { MySqlColumn, MySqlTable } from "drizzle-orm/mysql-core";
 import { hashOf } from "#core/ledger/chain.ts";
-import { boundContent, type Content, countFields, type Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import { boundContent, type Content, countFields } from "#core/text/fields.ts";
 import type { Queryable } from "../db/client.ts";
 import { newId } from "../db/schema/columns.ts";
 import { decision, editionItem, look, piece, release, released, version } from "../db/schema/index.ts";

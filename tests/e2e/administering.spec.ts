@@ -1,6 +1,6 @@
 import { type Browser, expect, type Page, test } from "@playwright/test";
 import { Secret, TOTP } from "otpauth";
-import { accessible } from "./axe.ts";
+import { accessible, fits } from "./axe.ts";
 import { beginItem, choose, linkInMail, newPage, select, send, signIn, signOut, write } from "./person.ts";
 
 let chief: Page;
@@ -326,7 +326,7 @@ test("a guest: a link on the piece, a name, a comment, a decision; taken back it
   await expect(guest.locator("article mark", { hasText: "few words" })).toBeVisible();
   await accessible(guest);
   await guest.setViewportSize({ width: 360, height: 800 });
-  expect(await guest.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360);
+  await fits(guest);
   await guest.getByRole("button", { name: "Back to the writer" }).click();
   await expect(guest.getByText("Say why")).toBeVisible();
   await guest.getByLabel("A note to the writer").fill("See the comment.");
@@ -410,7 +410,7 @@ test("how one is told: in one's channel at once, by mail not; the calendar file 
   await expect(file).toHaveCount(0);
   expect((await request.get(where)).status()).toBe(404);
   await noor.setViewportSize({ width: 360, height: 800 });
-  expect(await noor.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360);
+  await fits(noor);
   await noor.context().close();
   await petra.context().close();
 });

@@ -4,8 +4,20 @@ import { expect, type Page } from "@playwright/test";
 
 const axeSource = readFileSync(createRequire(import.meta.url).resolve("axe-core/axe.min.js"), "utf8");
 
+const WCAG = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"];
+
 /** What axe finds wrong on a page, or in one part of it, by WCAG 2.2 A and AA. */
-export async function faults(page: Page, within = ":root"): Promise<string[]> {
+export const faults = (page: Page, within = ":root"): Promise<string[]> => found(page, within, WCAG);
+
+/** The same by night, where nothing but the contrast of colours can be another. */
+export async function faultsByNight(page: Page, within = ":root"): Promise<string[]> {
+  await page.emulateMedia({ colorScheme: "dark" });
+  const all = await found(page, within, ["color-contrast"]);
+  await page.emulateMedia({ colorScheme: null });
+  return all;
+}
+
+async function found(page: Page, within: string, runOnly: readonly string[]): Promise<string[]> {
   // A colour on its way to another is not one anybody reads: it is brought to its end, which in a window that is
   // not drawn would never come.
   await page.evaluate(() => {
@@ -13,25 +25,34 @@ export async function faults(page: Page, within = ":root"): Promise<string[]> {
       if (Number.isFinite(one.effect?.getComputedTiming().endTime)) one.finish();
   });
   await page.evaluate(axeSource);
-  return page.evaluate(async (part) => {
-    const { axe } = window as unknown as {
-      axe: {
-        run(part: string, options: object): Promise<{ violations: { id: string; nodes: { target: string[] }[] }[] }>;
+  return page.evaluate(
+    async ([part, rules]) => {
+      const { axe } = window as unknown as {
+        axe: {
+          run(part: string, options: object): Promise<{ violations: { id: string; nodes: { target: string[] }[] }[] }>;
+        };
       };
-    };
-    const { violations } = await axe.run(part, { runOnly: ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"] });
-    return violations.map(
-      (one) =>
-        `${one.id}: ${one.nodes
-          .map((node) => node.target.join(" "))
-          .slice(0, 3)
-          .join(", ")}`,
-    );
-  }, within);
+      const { violations } = await axe.run(part, { runOnly: rules, resultTypes: ["violations"] });
+      return violations.map(
+        (one) =>
+          `${one.id}: ${one.nodes
+            .map((node) => node.target.join(" "))
+            .slice(0, 3)
+            .join(", ")}`,
+      );
+    },
+    [within, [...runOnly]] as const,
+  );
 }
 
 /** Expects a page in view to have nothing for axe to find. */
 export async function accessible(page: Page): Promise<void> {
   await expect(page.locator("h1, h2").first()).toBeVisible();
   expect(await faults(page)).toEqual([]);
+}
+
+/** Expects a page to be no wider than its window, once it has settled: what is drawn follows a moment after a resize. */
+export async function fits(page: Page): Promise<void> {
+  const over = () => page.evaluate(() => document.documentElement.scrollWidth - window.innerWidth);
+  await expect.poll(over).toBeLessThanOrEqual(0);
 }

@@ -89,15 +89,69 @@ test("several are begun from a list: looked at first, mended, then each for whom
   await expect(lines.getByRole("listitem").nth(0)).toContainText("can be begun");
   await expect(lines.getByRole("listitem").nth(1)).toContainText("No kind of yours is called “Poem”.");
   await accessible(ilda);
-  await ilda.getByRole("button", { name: "Begin them" }).click();
+  const beginThem = ilda.getByRole("button", { name: "Begin them" });
+  await expect(ilda.getByText("Of 2 lines, 1 is to be mended first; none is begun.")).toBeVisible();
+  // What is pressed while the answer is on its way does nothing.
+  const answer = ilda.waitForResponse((one) => one.request().method() === "POST");
+  await beginThem.click();
+  await answer;
+  await expect(beginThem).not.toHaveAttribute("aria-busy");
   await expect(lines.getByRole("listitem").nth(0)).toContainText("can be begun");
   await expect(list).toHaveValue(/A second of several; Poem/);
   await list.fill(
     "A first of several; Bulletin item; Bulletin; Noor Castellan; in 5 wd; Short\nA second of several; Bulletin item; Bulletin",
   );
-  await ilda.getByRole("button", { name: "Begin them" }).press("Enter");
+  await beginThem.press("Enter");
   await expect(ilda.getByText("2 pieces begun.")).toBeVisible();
   await lines.getByRole("link", { name: "A first of several" }).click();
   await expect(ilda.getByRole("heading", { name: "A first of several" })).toBeVisible();
   await ilda.context().close();
+});
+
+test("a piece is kept as a model text, and another begins from its words; whose it is stands on the page", async () => {
+  await fill(ilda, "The lost dog at the Malga Serra");
+  await ilda.getByRole("button", { name: "Begin" }).click();
+  await ilda.waitForURL(/\/pieces\/the-lost-dog/);
+  await ilda.getByRole("link", { name: "What else" }).click();
+  await ilda.getByRole("link", { name: "Keep it as a model text" }).click();
+  const name = ilda.getByLabel("What is it called");
+  await expect(name).toBeFocused();
+  await ilda.getByRole("button", { name: "Keep it" }).click();
+  await expect(name).toHaveValue("");
+  await name.fill("Something was lost");
+  await name.press("Enter");
+  await expect(name).toHaveCount(0);
+  await fill(tobia, "The lost hat at the ford");
+  await choose(tobia.getByLabel("Begin from"), "Something was lost");
+  await tobia.getByRole("button", { name: "Begin" }).click();
+  await tobia.waitForURL(/\/pieces\/the-lost-hat/);
+  await tobia.getByText("Where it comes from").click();
+  await expect(tobia.getByText("Begun from the model text “Something was lost”")).toBeVisible();
+  await ilda.goto("/publication/kinds?kind=bulletin-item");
+  await expect(ilda.getByText("Something was lost").first()).toBeVisible();
+});
+
+test("what readers see begins another piece, and each leads to the other", async ({ browser }) => {
+  const reader = await browser.newPage();
+  await reader.goto("/read");
+  const address = (await reader.locator("main h2 a, main h3 a").first().getAttribute("href")) ?? "";
+  await reader.close();
+  const slug = address.split("/").at(-1) ?? "";
+  await ilda.goto(`/pieces/${slug}?do=more`);
+  await ilda.getByRole("link", { name: "Begin another from it" }).click();
+  await expect(ilda.getByText("It begins with the words of")).toBeVisible();
+  await accessible(ilda);
+  await choose(ilda.getByLabel("Kind"), "Bulletin item");
+  await choose(ilda.getByLabel("Section"), "Bulletin");
+  await ilda.getByLabel("Title").fill("In short: what we said at length");
+  await ilda.getByRole("button", { name: "Begin" }).click();
+  await ilda.waitForURL(/\/pieces\/in-short/);
+  await ilda.getByText("Where it comes from").click();
+  await ilda
+    .getByText(/^Begun from/)
+    .getByRole("link")
+    .click();
+  await ilda.waitForURL(new RegExp(`/pieces/${slug}$`));
+  await ilda.getByText("Where it comes from").click();
+  await expect(ilda.getByRole("link", { name: "In short: what we said at length" })).toBeVisible();
 });

@@ -1,4 +1,5 @@
 import path from "node:path";
+import { setTimeout } from "node:timers/promises";
 import { type Browser, type BrowserContext, expect, type Locator, type Page, test } from "@playwright/test";
 
 /** Signs a person out by their own menu. */
@@ -145,4 +146,15 @@ export async function select(page: Page, words: string): Promise<void> {
     return false;
   }, words);
   expect(done, `“${words}” stands in the text`).toBe(true);
+}
+
+/** Lets a page wait a while for what it asks the server for, and acts meanwhile as somebody does who is quick. */
+export async function slowToLearn(page: Page, acts: () => Promise<void>): Promise<void> {
+  const asked = /\.data(\?|$)/;
+  await page.route(asked, async (route) => {
+    if (route.request().method() === "GET") await setTimeout(4_000);
+    await route.fallback();
+  });
+  await acts();
+  await page.unroute(asked);
 }

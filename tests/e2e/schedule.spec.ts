@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { accessible } from "./axe.ts";
+import { accessible, fits } from "./axe.ts";
 import { choose, signIn } from "./person.ts";
 
 let ilda: Page;
@@ -161,7 +161,7 @@ test("weeks, lanes and what is narrowed stay in the address; a day opened on a n
   await days.getByRole("link").nth(7).click();
   await expect(days.locator("[aria-current=date]")).toHaveCount(1);
   await accessible(narrow);
-  expect(await narrow.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360);
+  await fits(narrow);
   await narrow.context().close();
 });
 

@@ -1,5 +1,5 @@
 import { type Browser, expect, type Page, test } from "@playwright/test";
-import { faults } from "./axe.ts";
+import { faults, faultsByNight, fits } from "./axe.ts";
 import { beginItem, choose, signIn } from "./person.ts";
 
 /** One page for each person, who goes from screen to screen in it. */
@@ -90,12 +90,9 @@ for (const [name, heading, who, where] of SCREENS) {
     expect(answer?.status()).toBe(200);
     await expect(page.getByRole("heading", { name: heading }).first()).toBeVisible();
     expect(await faults(page)).toEqual([]);
-    await page.emulateMedia({ colorScheme: "dark" });
-    expect(await faults(page)).toEqual([]);
-    await page.emulateMedia({ colorScheme: null });
+    expect(await faultsByNight(page)).toEqual([]);
     await page.setViewportSize({ width: 360, height: 740 });
-    const [wide, seen] = await page.evaluate(() => [document.documentElement.scrollWidth, window.innerWidth]);
-    expect(wide).toBeLessThanOrEqual(seen ?? 0);
+    await fits(page);
     expect(errors).toEqual([]);
     page.removeAllListeners("console").removeAllListeners("pageerror");
   });
@@ -193,7 +190,7 @@ test("a very long name fits everywhere", async ({ browser }) => {
     await page.goto(address);
     for (const width of [1280, 360]) {
       await page.setViewportSize({ width, height: 800 });
-      expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(width);
+      await fits(page);
     }
   }
   await page.context().close();

@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { beginItem, choose, pick, send, signIn, write } from "./person.ts";
+import { beginItem, choose, pick, send, signIn, slowToLearn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -102,6 +102,18 @@ test("who may not let a piece out proposes a date, which waits until it is confi
   await ilda.getByRole("link", { name: "Confirm the date" }).click();
   await ilda.getByRole("button", { name: "Confirm it" }).click();
   await expect(ilda.getByText(/Goes live Tue 12 Jan 2027, 08:00/)).toBeVisible();
+});
+
+test("who sends the moment the last word is saved is not told that the piece changed meanwhile", async () => {
+  await beginItem(tobia, "Sent in haste");
+  await write(tobia, "The ford is dry");
+  await tobia.getByRole("link", { name: "Send for copy edit" }).click();
+  await slowToLearn(tobia, async () => {
+    await tobia.getByRole("textbox", { name: "Item" }).fill("The ford is dry again.");
+    const panel = tobia.getByRole("region", { name: "Send for copy edit" });
+    await panel.getByRole("button", { name: "Send for copy edit" }).click();
+    await expect(panel).toBeHidden();
+  });
 });
 
 test("it is live, then taken away: its address says what readers are told, and lists forget it", async () => {

@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { accessible, faults } from "./axe.ts";
+import { accessible, faults, faultsByNight } from "./axe.ts";
 import { newPage, signIn } from "./person.ts";
 
 let page: Page;
@@ -11,9 +11,7 @@ test.beforeAll(async ({ browser }) => {
 /** What is open has nothing for axe to find, by day and by night. */
 async function sound(within?: string): Promise<void> {
   expect(await faults(page, within)).toEqual([]);
-  await page.emulateMedia({ colorScheme: "dark" });
-  expect(await faults(page, within)).toEqual([]);
-  await page.emulateMedia({ colorScheme: null });
+  expect(await faultsByNight(page, within)).toEqual([]);
 }
 
 test("a list of choices: opened, walked and taken by keyboard; Esc leaves it as it was", async () => {

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { expect, type Page, test } from "@playwright/test";
 import { accessible } from "./axe.ts";
-import { beginItem, choose, newPage, saved, signIn, signOut, write } from "./person.ts";
+import { beginItem, choose, saved, signIn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -280,116 +280,5 @@ test("typed without a connection while the text went on: other paragraphs are br
   await expect(item(page)).toContainText("Number One. Theirs.");
   await page.goto(`${where}/versions`);
   await expect(page.getByText("“set aside”")).toBeVisible();
-  await page.context().close();
-});
-
-test("typed and left at once, by whatever way: the words are saved", async ({ browser }) => {
-  let page = await signIn(browser, "Mina Tauberg");
-  const where = await beginItem(page, "In a hurry", SECTION);
-  const ways: [word: string, leave: (page: Page) => Promise<unknown>][] = [
-    ["link", (left) => left.getByRole("link", { name: "Schedule", exact: true }).click()],
-    ["preview", (left) => left.getByRole("link", { name: "preview", exact: true }).click()],
-    ["reload", (left) => left.goto("/notices")],
-    ["back", (left) => left.goBack()],
-    [
-      "twice",
-      async (left) => {
-        await left.keyboard.press("Escape");
-        await left.keyboard.press("Escape");
-      },
-    ],
-    ["closed", (left) => Promise.all([left.waitForEvent("close"), left.close({ runBeforeUnload: true })])],
-  ];
-  for (const [word, leave] of ways) {
-    await page.goto(where);
-    await item(page).click();
-    await page.keyboard.press("Control+End");
-    await page.keyboard.type(` ${word}`);
-    await leave(page);
-    if (page.isClosed()) {
-      // What a closing window sends may be cut off; then the words go home from the next one.
-      page = await newPage(page.context());
-      await page.goto("/turn");
-    }
-    const texts = page.context().request;
-    await expect.poll(async () => (await texts.get(`${where}/text`)).text()).toContain(` ${word}`);
-  }
-  await page.goto("/turn");
-  await expect(page.getByText("Not saved yet")).toHaveCount(0);
-  await page.context().close();
-});
-
-test("words no piece takes any more are taken along, and then let go of", async ({ browser }) => {
-  const page = await signIn(browser, "Mina Tauberg");
-  await beginItem(page, "Nowhere to go", SECTION);
-  await write(page, "Seen by all.");
-  await page.route("**/text", (route) => route.abort());
-  await page.keyboard.type(" Mine alone.");
-  await expect(page.getByText("not saved: no connection, kept here")).toBeVisible();
-  await page.getByRole("link", { name: "Schedule", exact: true }).click();
-  await page.getByText("They do not go home?").click();
-  const words = page.getByRole("list", { name: "Words kept here" });
-  await expect(words.getByRole("button", { name: /^Let them go/ })).toHaveCount(0);
-  const download = page.waitForEvent("download");
-  await words.getByRole("button", { name: "Take the words along" }).click();
-  expect(readFileSync(await (await download).path(), "utf8")).toBe("Nowhere to go\n\nSeen by all. Mine alone.");
-  await accessible(page);
-  await words.getByRole("button", { name: /^Let them go/ }).click();
-  await expect(page.getByText("Not saved yet")).toHaveCount(0);
-  await page.context().close();
-});
-
-test("words nobody could save are their writer's: the next person in the same browser never meets them", async ({
-  browser,
-}) => {
-  const page = await signIn(browser, "Mina Tauberg");
-  const where = await beginItem(page, "Left on a shared machine", SECTION);
-  await write(page, "Seen by all.");
-  await page.route("**/text", (route) => route.abort());
-  await page.keyboard.type(" Mine alone.");
-  await expect(page.getByText("not saved: no connection, kept here")).toBeVisible();
-  await page.getByRole("link", { name: "Schedule", exact: true }).click();
-  await expect(page.getByText("Not saved yet, kept in this browser: Left on a shared machine")).toBeVisible();
-  await accessible(page);
-
-  await signOut(page, "Mina Tauberg");
-  await expect(page.getByText("They wait in this browser for whoever typed them")).toBeVisible();
-  await page.unroute("**/text");
-  await page.goto(`/sign-in?to=${encodeURIComponent(new URL(where).pathname)}`);
-  await expect(page.getByText("You are led there afterwards.")).toBeVisible();
-  await page.getByRole("button", { name: /^Ilda Marenzi/ }).click();
-  await expect(page.getByText("Seen by all.")).toBeVisible();
-  await expect(page.getByText("Mine alone.")).toHaveCount(0);
-  await page.goto("/turn");
-  await expect(page.getByText("Not saved yet")).toHaveCount(0);
-
-  await signOut(page, "Ilda Marenzi");
-  await page.getByRole("button", { name: /^Mina Tauberg/ }).click();
-  await page.waitForURL("**/turn");
-  // They go where they belong without being opened.
-  const texts = page.context().request;
-  await expect.poll(async () => (await texts.get(`${where}/text`)).text()).toContain("Mine alone.");
-  await page.goto(where);
-  await expect(item(page)).toContainText("Seen by all. Mine alone.");
-  await saved(page);
-  await page.context().close();
-});
-
-test("a browser without room says so, and asks before the words are lost", async ({ browser }) => {
-  const page = await signIn(browser, "Mina Tauberg");
-  await beginItem(page, "A full disk", SECTION);
-  await page.evaluate(() => {
-    Storage.prototype.setItem = () => {
-      throw new DOMException("full", "QuotaExceededError");
-    };
-  });
-  await write(page, "Saved all the same.");
-  await page.route("**/text", (route) => route.abort());
-  await page.keyboard.type(" Nowhere.");
-  await expect(page.getByText("no room in this browser: leave it open").last()).toBeVisible();
-  const asked = page.waitForEvent("dialog");
-  await page.close({ runBeforeUnload: true });
-  await (await asked).dismiss();
-  await expect(item(page)).toContainText("Nowhere.");
   await page.context().close();
 });

@@ -1,6 +1,6 @@
 import { eq } from "drizzle-orm";
 import { lineage } from "#core/sections/tree.ts";
-import type { Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
 import { kind, ledger, section } from "#server/db/schema/index.ts";
 import { addKind, deleteKind, listKinds, saveKind } from "#server/kinds/commands.ts";
 import { exportLedger, readLedger } from "#server/ledger/queries.ts";

@@ -1,8 +1,8 @@
 import { monitorEventLoopDelay } from "node:perf_hooks";
 import { ATTACKS } from "./attacks.ts";
 
-/** What is sent may cost the sender a wait, and the node so much of one breath at most, in milliseconds; half of it is a busy machine's. */
-const BREATH = 2_000;
+/** What is sent may cost the sender a wait, and the node so much of one breath at most, in milliseconds; three quarters of it are a busy machine's. */
+const BREATH = 4_000;
 
 test.each(ATTACKS.map((one) => [one.name, one] as const))(
   "%s: answered with a sentence, and the node goes on breathing",

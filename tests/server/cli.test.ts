@@ -227,3 +227,73 @@ test("rules answers with what is wrong with standing rules", async () => {
   expect(odd.err).toMatch(/rules\.json: rules\[0\]\.when\.event: expected an event a rule can wait for/);
   expect((await elenco("rules", file("none.json", {}), "--people", people)).code).toBe(2);
 });
+
+interface Timed {
+  calendars: unknown[];
+  cases: { calendar: number; stays?: unknown; forecast?: unknown; expect: unknown }[];
+}
+
+test.each([
+  ["flow", "stays", "states"],
+  ["forecast", "forecast", "pieces"],
+] as const)("%s answers as the core does, in the form others rely on", async (command, input, list) => {
+  const { calendars, cases: all }: Timed = JSON.parse(readFileSync(`core/flow/cases/${command}.json`, "utf8"));
+  const [one, other] = [all[0], all[3]];
+  for (const each of [one, other]) {
+    const calendar = file("hours.json", calendars[each?.calendar ?? 0]);
+    const { code, out, err } = await elenco(command, file("in.json", each?.[input]), "--calendar", calendar, "--json");
+    expect([code, err]).toEqual([0, ""]);
+    expect(JSON.parse(out)).toEqual({ [list]: each?.expect });
+  }
+  const said = await elenco(command, file("in.json", one?.[input]), "--calendar", file("hours.json", calendars[0]));
+  expect(said.out).toMatch(/85 of 100/);
+});
+
+test("flow and forecast name the file and the place where input is unusable", async () => {
+  const calendar = file("rome.json", ROME);
+  const stays = (more: object) => ({
+    format: "elenco.stays/1",
+    from: "2026-11-01T00:00Z",
+    until: "2026-11-30T00:00Z",
+    stays: [],
+    ...more,
+  });
+  const stay = { piece: "p", state: "s", arrivedAt: "2026-11-03T00:00Z", leftAt: "2026-11-02T00:00Z" };
+  const asked = {
+    now: "2026-11-24T09:00Z",
+    runs: 10,
+    seed: 1,
+    states: [
+      { state: "a", takes: [] },
+      { state: "z", takes: [] },
+    ],
+    pieces: [],
+  };
+  const tries: [string, string, object, RegExp][] = [
+    ["flow", "a.json", stays({ until: "2026-10-01T00:00Z" }), /a\.json: until: expected an instant after from/],
+    ["flow", "b.json", stays({ stays: [stay] }), /b\.json: stays\[0\]\.leftAt: expected an instant not before/],
+    ["flow", "c.json", stays({ from: "0001-01-01T00:00Z" }), /forty years/],
+    ["forecast", "d.json", { ...asked, runs: 0 }, /d\.json: runs: expected at least one run/],
+    [
+      "forecast",
+      "e.json",
+      { ...asked, pieces: [{ id: "p", at: "q", since: asked.now }] },
+      /pieces\[0\]\.at: expected one of the stops/,
+    ],
+    [
+      "forecast",
+      "f.json",
+      {
+        ...asked,
+        runs: 100_000,
+        pieces: Array.from({ length: 9_999 }, (_, i) => ({ id: `${i}`, at: "a", since: asked.now })),
+      },
+      /f\.json: runs: expected fewer runs/,
+    ],
+  ];
+  for (const [command, name, input, says] of tries) {
+    const { code, err, out } = await elenco(command, file(name, input), "--calendar", calendar);
+    expect([name, code, out]).toEqual([name, 2, ""]);
+    expect(err).toMatch(says);
+  }
+});

@@ -1,6 +1,8 @@
 import http from "node:http";
 import { eq } from "drizzle-orm";
-import { feed, intakeItem, piece, task } from "#server/db/schema/index.ts";
+import { feed, intakeFile, intakeItem, piece, task } from "#server/db/schema/index.ts";
+import { filesOf } from "#server/files/queries.ts";
+import { picture } from "#server/files/samples.ts";
 import { dropFeed, listFeeds, lookAtFeed, nameFeed } from "#server/intake/feeds.ts";
 import { intakeList, intakePage } from "#server/intake/queries.ts";
 import { takeUp } from "#server/intake/triage.ts";
@@ -111,6 +113,63 @@ test("it becomes a draft with its words, and its source in the brief; what nobod
   site.state.answer = says("", {}, 304);
   await lookAt(id, MORNING + 8 * DAY);
   expect(await world.db.select().from(intakeItem)).toMatchObject([{ title: "Entry a", standing: "taken" }]);
+});
+
+test("its pictures are files with their source as credit, to be confirmed; what is none, or lies within the house, is left out", async () => {
+  const id = await named();
+  const snow = await picture("#ffffff");
+  const html = `<p>Look:</p><img src="${site.base}/standins/snow.jpg" alt="Snow"><img src="${site.base}/standins/words.jpg"><img src="http://127.0.0.1:1/x.jpg"><img src="/y.jpg">`;
+  site.state.answer = ({ url }, response) => {
+    if (url?.endsWith("snow.jpg")) return void response.end(snow);
+    if (url?.endsWith(".jpg")) return void response.end("no picture at all");
+    response.end(
+      `<rss><channel><title>Snow</title><item><guid>a</guid><title>Entry a</title><description><![CDATA[${html}]]></description></item></channel></rss>`,
+    );
+  };
+  await lookAt(id);
+  const [item] = await world.db.select().from(intakeItem);
+  expect(await world.db.select().from(intakeFile)).toMatchObject([{ itemId: item?.id, name: "snow.jpg" }]);
+  const { slug } = accepted(
+    await takeUp(world.act("ilda"), {
+      ...(await inIntake(world, item?.id ?? "")),
+      title: "Snow today",
+      kindId: world.id("kind bulletin-item"),
+      sectionId: world.id("section bulletin"),
+      writerId: null,
+      brief: "",
+      publishAt: null,
+    }),
+  );
+  const [made] = await world.db.select().from(piece).where(eq(piece.slug, slug));
+  const [file] = await filesOf(world.db, made?.id ?? "");
+  expect(file).toMatchObject({ name: "snow.jpg", credit: "Snow", licence: "" });
+  expect(JSON.stringify((await look(world, made?.id ?? "")).version.content)).toContain(`"file":"${file?.id}"`);
+});
+
+test("of many pictures at once all that are fetched are kept", async () => {
+  const id = await named();
+  const colours = ["#100000", "#200000", "#300000", "#400000", "#500000", "#600000", "#700000", "#800000", "#900000"];
+  const drawn = await Promise.all(colours.map((colour) => picture(colour, { width: 40, height: 30 })));
+  const items = [0, 1, 2].map((entry) => {
+    const shown = [0, 1, 2].map((i) => `<img src="${site.base}/standins/p${entry * 3 + i}.jpg">`).join("");
+    return `<item><guid>${entry}</guid><title>Entry ${entry}</title><description><![CDATA[${shown}]]></description></item>`;
+  });
+  site.state.answer = ({ url }, response) => {
+    const at = /p(\d)\.jpg$/.exec(url ?? "")?.[1];
+    if (at !== undefined) return void response.end(drawn[Number(at)]);
+    response.end(`<rss><channel><title>Snow</title>${items.join("")}</channel></rss>`);
+  };
+  await lookAt(id);
+  expect(await world.db.select().from(intakeFile)).toHaveLength(9);
+});
+
+test("an entry without a date that nobody took does not come in again while the feed shows it", async () => {
+  const id = await named({ keepDays: 7 });
+  site.state.answer = says(atom("a"));
+  await lookAt(id);
+  await lookAt(id, MORNING + 8 * DAY);
+  await lookAt(id, MORNING + 9 * DAY);
+  expect(await world.db.select().from(intakeItem)).toEqual([]);
 });
 
 test.each<[string, Answer, RegExp]>([

@@ -22,7 +22,7 @@ let base: string;
 let cookie: string;
 let piece: { id: string; slug: string };
 const seed = Number(process.env.FUZZ_SEED ?? 12);
-/** For each sort of input so long; a slow machine tries fewer. */
+/** For each sort of input so long; a slow machine tries fewer, and the first in any case. */
 const TIME = 4_000;
 /** So long one answer of its health takes at most, in milliseconds: half of it is a busy machine's. Most take less than 250. */
 const BREATH = 2_500;
@@ -290,19 +290,15 @@ const SORTS: [string, fc.Arbitrary<unknown>, (made: never) => Promise<Response>]
 test.each(SORTS)("%s: answered, and meant; the node answers others meanwhile", async (_, inputs, send) => {
   const stop = new AbortController();
   const asked = health(stop.signal);
+  const until = performance.now() + TIME;
   const answered = fc.asyncProperty(inputs, async (made) => {
+    if (performance.now() > until) return;
     const answer = await send(made as never);
     await answer.text();
     expect(answer.status).toBeLessThan(500);
   });
   try {
-    await fc.assert(answered, {
-      seed,
-      numRuns: 60,
-      interruptAfterTimeLimit: TIME,
-      markInterruptAsFailure: false,
-      endOnFailure: true,
-    });
+    await fc.assert(answered, { seed, numRuns: 60, endOnFailure: true });
   } finally {
     stop.abort();
   }

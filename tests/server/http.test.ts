@@ -1,5 +1,5 @@
 import { once } from "node:events";
-import { existsSync } from "node:fs";
+import { existsSync, readFileSync } from "node:fs";
 import { createServer, type Server } from "node:http";
 import { type AddressInfo, connect } from "node:net";
 import path from "node:path";
@@ -92,6 +92,21 @@ const post = (where: string, cookie: string, body: Record<string, string>, origi
     },
     body: new URLSearchParams(body).toString(),
   });
+
+test.each([
+  ["br, gzip", "br"],
+  ["gzip", "gzip"],
+  ["identity", null],
+])("who takes %s gets scripts as %s, kept for good, and never by mistake by another", async (takes, sent) => {
+  const [, script] = /(\/assets\/entry\.client[\w.-]+\.js)/.exec(await (await ask("/sign-in")).text()) ?? [];
+  const { headers, status } = await ask(script ?? "", { method: "HEAD", headers: { "Accept-Encoding": takes } });
+  expect([status, headers.get("content-encoding")]).toEqual([200, sent]);
+  expect(headers.get("content-type")).toMatch(/javascript/);
+  expect(headers.get("cache-control")).toBe("public, max-age=31536000, immutable");
+  expect(headers.get("vary")).toMatch(/Accept-Encoding/i);
+  const whole = readFileSync(path.join("build/client", script ?? "")).length;
+  expect(Number(headers.get("content-length")) < whole).toBe(sent !== null);
+});
 
 test.each<[string, string]>([
   ["/turn", "no-store"],
@@ -231,6 +246,24 @@ test.each([
   ["GET /workflows/%F0%9F%98%80 HTTP/1.1", 404],
   ["GET /why?person=%F0%9F%98%80&action=constructor HTTP/1.1", 200],
   ["GET /pieces?show=constructor&kind=%F0%9F%98%80&words=%00 HTTP/1.1", 200],
+  [
+    "GET /pieces?state=%F0%9F%98%80&author=%F0%9F%98%80&line=%F0%9F%98%80&holder=%F0%9F%98%80&section=%F0%9F%98%80&after=%F0%9F%98%80 HTTP/1.1",
+    200,
+  ],
+  [
+    "GET /pieces?as=stops&line=%F0%9F%98%80&kind=%F0%9F%98%80&piece=%F0%9F%98%80&do=%F0%9F%98%80&by=%F0%9F%98%80 HTTP/1.1",
+    200,
+  ],
+  ["GET /pieces/file?kind=%F0%9F%98%80&sort=constructor HTTP/1.1", 200],
+  [
+    "GET /flow/help?line=%F0%9F%98%80&kind=%F0%9F%98%80&section=%F0%9F%98%80&author=%F0%9F%98%80&weeks=1e9 HTTP/1.1",
+    200,
+  ],
+  [
+    "GET /lately?section=%F0%9F%98%80&workflow=%F0%9F%98%80&person=%F0%9F%98%80&days=%F0%9F%98%80&by=constructor HTTP/1.1",
+    200,
+  ],
+  ["GET /pending?section=%F0%9F%98%80&workflow=%F0%9F%98%80&person=%F0%9F%98%80 HTTP/1.1", 200],
   ["TRACE /turn HTTP/1.1", 405],
   ["PUT /turn HTTP/1.1", 405],
 ])("%s: what nobody can mean is no fault of ours, and said so: %i", async (line, status) => {

@@ -1,5 +1,6 @@
 import { createTransport } from "nodemailer";
 import { intakeFile, intakeItem, piece } from "#server/db/schema/index.ts";
+import { picture } from "#server/files/samples.ts";
 import { type MailIn, startMailIn, takeMail } from "#server/intake/mail.ts";
 import { intakeList, intakePage } from "#server/intake/queries.ts";
 import { takeUp } from "#server/intake/triage.ts";
@@ -63,6 +64,19 @@ test("a mail comes in once, its words cleaned, its sender as it says; it is seen
   );
   const made = (await world.db.select().from(piece)).find((one) => one.slug === slug);
   expect(JSON.stringify((await look(world, made?.id ?? "")).version.content)).toContain("Sunday");
+});
+
+test("a picture within a mail's words stands in them, and is a file of whoever it is said to be from", async () => {
+  await send({
+    html: '<p>Look:</p><img src="cid:dry@hut" alt="The spring"><img src="cid:other"><img src="https://track.example/p.gif">',
+    attachments: [{ filename: "spring.jpg", content: await picture("#335577"), cid: "dry@hut" }],
+  });
+  const [row] = await items();
+  const [kept] = await world.db.select().from(intakeFile);
+  const images = row?.content?.fields.body as { content: { type: string; attrs?: object }[] };
+  expect(images.content.filter((one) => one.type === "image")).toMatchObject([
+    { attrs: { file: kept?.fileId, alt: "The spring" } },
+  ]);
 });
 
 test("a mail to the ideas is one, whoever it says it is from; nobody of the team is taken at their word", async () => {

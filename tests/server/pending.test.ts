@@ -1,7 +1,20 @@
 import { eq } from "drizzle-orm";
 import { round, seat } from "#server/db/schema/index.ts";
+import { type LatelyWanted, latelyPage, lookedLately } from "#server/pieces/lately.ts";
 import { pendingPage } from "#server/pieces/pending.ts";
-import { accepted, begin, bindReview, makeWorld, send, type World } from "../support/world.ts";
+import { remark } from "#server/remarks/commands.ts";
+import {
+  accepted,
+  begin,
+  bindReview,
+  DAY,
+  HOUR,
+  look,
+  MORNING,
+  makeWorld,
+  send,
+  type World,
+} from "../support/world.ts";
 
 let world: World;
 beforeAll(async () => {
@@ -45,4 +58,23 @@ test("nobody is told of what they may not see", async () => {
   expect([...waiting, ...recent].map((one) => one.title)).not.toContain("Tobia's own");
   expect((await page("tobia")).recent.map((one) => one.title)).toContain("Tobia's own");
   expect(id).toBeTruthy();
+});
+
+test("what happened is folded by piece or person, of what one may see, since one was last here", async () => {
+  const lately = async (who: string, more: Partial<LatelyWanted> = {}, now = MORNING + 2 * DAY) =>
+    latelyPage(world.db, { ...(await world.viewer(who)), now }, { days: 30, by: "piece", ...more });
+  const { id } = await begin(world, "Told of lately");
+  accepted(await remark(world.act("ilda", MORNING + HOUR), { pieceId: id, body: "Which ford?" }));
+  const { piece: row } = await look(world, id);
+  const fold = (await lately("ilda")).folds.find(([newest]) => newest?.slug === row.slug) ?? [];
+  expect(fold.length).toBeGreaterThan(1);
+  expect(fold.map((one) => one.seq)).toEqual(fold.map((one) => one.seq).sort((a, b) => b - a));
+  const people = (await lately("ilda", { by: "person" })).folds;
+  for (const one of people) expect(new Set(one.map(({ who }) => who)).size).toBe(1);
+  expect((await lately("mina")).folds.flat().some((one) => one.slug === row.slug)).toBe(false);
+  expect(
+    (await lately("ilda", { person: world.id("wim") })).folds.flat().every((one) => one.who === "Wim Aldera"),
+  ).toBe(true);
+  await lookedLately(world.db, { ...(await world.viewer("ilda")), now: MORNING + DAY });
+  expect((await lately("ilda", { days: null })).folds).toEqual([]);
 });

@@ -6,11 +6,15 @@ import { NOTHING_LOOKED_FOR } from "#core/release/findings.ts";
 import { alwaysOpen } from "#core/release/window.ts";
 import { ruleSchema } from "#core/rules/document.ts";
 import { STARTING_POINTS } from "#core/workflow/editing/starting-points.ts";
+import { askAssistant, leaveErrand, remarkOnPoint, takeErrand } from "#server/assist/commands.ts";
+import { assistPage } from "#server/assist/queries.ts";
+import { loadAssistant, nameAssistant } from "#server/assist/service.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import {
   absence,
   accessGrant,
   assignment,
+  assistantErrand,
   chatChannel,
   checklistPoint,
   comment,
@@ -20,6 +24,7 @@ import {
   person,
   personGroup,
   seat,
+  target,
 } from "#server/db/schema/index.ts";
 import {
   dropEdition,
@@ -32,6 +37,7 @@ import {
 import { releaseEdition } from "#server/editions/leaving.ts";
 import { reopenEdition, signEdition } from "#server/editions/signing.ts";
 import { attachFile, describeFile, removeFile } from "#server/files/commands.ts";
+import { dropTarget, setTarget } from "#server/flow/targets.ts";
 import { inviteGuest, nameGuest, revokeGuest } from "#server/guests/commands.ts";
 import { dropFeed, lookNow, nameFeed } from "#server/intake/feeds.ts";
 import { saveForm } from "#server/intake/forms.ts";
@@ -281,6 +287,46 @@ async function feedNamed(world: World) {
   return row?.id ?? "";
 }
 /** A command on an idea of Wim's. */
+/** An assistant to be named, as the form that names it now sends it. */
+const assistantOf = async ({ db }: World) => ({
+  name: "Quillmoor",
+  url: "https://words.example/",
+  on: true,
+  everywhere: true,
+  sections: [],
+  revision: (await loadAssistant(db))?.revision ?? 0,
+});
+
+/** A draft of Tobia's the assistant may be asked about, and what tells what it would be sent. */
+async function askable(world: World) {
+  accepted(await nameAssistant(world.act("ilda"), await assistantOf(world)));
+  const pieceId = await draft(world);
+  const { slug } = (await look(world, pieceId)).piece;
+  return { pieceId, shown: (await assistPage(world.db, await world.viewer("tobia"), slug, null))?.shown ?? "" };
+}
+
+/** A command on what the assistant brought for a draft of Tobia's. */
+const onErrand = (
+  run: (act: Act, on: { pieceId: string; errandId: string }, base: string) => Promise<Result<unknown>>,
+): Try => ({
+  may: ["tobia"],
+  set: async (world) => {
+    const { pieceId, shown } = await askable(world);
+    accepted(await askAssistant(world.act("tobia"), { pieceId, errand: "draft", note: "", shown }));
+    const of = eq(assistantErrand.pieceId, pieceId);
+    const [row] = await world.db.select().from(assistantErrand).where(of);
+    const brought = {
+      manuscript: paragraph("Its words."),
+      points: [{ quote: null, says: "Short." }],
+      reasons: [],
+      leftOut: [],
+    };
+    await world.db.update(assistantErrand).set({ standing: "brought", brought }).where(of);
+    const base = (await look(world, pieceId)).version.hash;
+    return { pieceId, run: (act) => run(act, { pieceId, errandId: row?.id ?? "" }, base) };
+  },
+});
+
 const onIdea = (
   may: readonly Who[],
   run: (act: Act, on: { itemId: string; revision: number }, world: World) => Promise<Result<unknown>>,
@@ -311,6 +357,44 @@ export const COMMANDS: Record<string, Try> = {
       return { pieceId, run: (act) => savePiece(act, { pieceId, window: newId(), base, patch }) };
     },
   },
+  setTarget: plain(CHIEF, (act) =>
+    setTarget(act, {
+      name: fresh("Target"),
+      wanted: 12,
+      share: false,
+      kindId: null,
+      sectionId: null,
+      channel: null,
+      from: "2026-11-01",
+      until: "2026-12-31",
+    }),
+  ),
+  dropTarget: {
+    may: CHIEF,
+    set: async (world) => {
+      const targetId = newId();
+      const row = { id: targetId, name: "T", wanted: 1, from: "2026-11-01", until: "2026-12-31" };
+      await world.db.insert(target).values(row);
+      return { run: (act) => dropTarget(act, { targetId }) };
+    },
+  },
+  nameAssistant: {
+    may: CHIEF,
+    set: async (world) => {
+      const wanted = await assistantOf(world);
+      return { run: (act) => nameAssistant(act, wanted) };
+    },
+  },
+  askAssistant: {
+    may: ["tobia"],
+    set: async (world) => {
+      const { pieceId, shown } = await askable(world);
+      return { pieceId, run: (act) => askAssistant(act, { pieceId, errand: "draft", note: "", shown }) };
+    },
+  },
+  takeErrand: onErrand((act, on, base) => takeErrand(act, { ...on, base, field: "" })),
+  leaveErrand: onErrand((act, on) => leaveErrand(act, { ...on, reason: "" })),
+  remarkOnPoint: onErrand((act, on) => remarkOnPoint(act, { ...on, point: 0 })),
   attachFile: {
     may: ["tobia"],
     set: async (world) => {
@@ -1082,6 +1166,8 @@ export const COMMANDS: Record<string, Try> = {
 export const NO_COMMANDS: Record<string, string> = {
   takeIn: "the job's: takes in what a feed brings, each entry once; see feeds.test.ts",
   takeMail: "for whoever sends mail; see mail-in.test.ts",
+  runErrand: "the job's: sends the assistant for what somebody asked; see assist.test.ts",
+  settle: "the job's: keeps what the assistant brought; see assist.test.ts",
   lookAtFeed: "the job's: takes in what a feed brings; see feeds.test.ts",
   layCall: "a rule's: in the name of its maker, on a piece they may see; see calls.test.ts",
   makeCall: "the job's: calls whom a rule says; see calls.test.ts",
@@ -1095,6 +1181,7 @@ export const NO_COMMANDS: Record<string, string> = {
   sendReport: "for every reader of a released piece; see intake.test.ts",
   thankReaders: "the job's: thanks who pointed out what is corrected; see intake.test.ts",
   judging: "the path of commands on what came in; they are above",
+  keepColumns: "one's own list, how it looks to oneself",
   keepFilter: "one's own list, kept under a name; what it shows is what one may see",
   dropFilter: "one's own list let go of, or a shared one by who runs the publication; see search.test.ts",
   leaveEdition: "the job's: decides at an edition's time whether it may go out; see editions.test.ts",

@@ -1,7 +1,7 @@
 import { eq } from "drizzle-orm";
 import { SITE } from "#core/release/channel.ts";
 import { NOTHING_LOOKED_FOR } from "#core/release/findings.ts";
-import { windowsSchema } from "#core/release/window.ts";
+import { windowsSchema } from "#core/release/windows-format.ts";
 import { piece, release } from "#server/db/schema/index.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { carryOut } from "#server/passage/carry-out.ts";

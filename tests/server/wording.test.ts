@@ -5,6 +5,7 @@ import { accept } from "#core/refusal.ts";
 import { READY_WORDING } from "#core/telling/wording.ts";
 import { chatChannel, outbox, person, piece, standInChat, standInMail, wording } from "#server/db/schema/index.ts";
 import { doDue } from "#server/jobs/loop.ts";
+import { chooseTelling, tellingInput } from "#server/notices/choosing.ts";
 import { channelWords, messageWords } from "#server/notices/messages.ts";
 import { nameChannel, removeChannel } from "#server/notices/naming.ts";
 import { listNotices } from "#server/notices/queries.ts";
@@ -32,6 +33,8 @@ beforeAll(async () => {
   world = await makeWorld();
   await bindReview(world, "any", [{ person: "wim" }]);
   post = await startPost(world.db, async () => MORNING);
+  // The letter of the week goes to who wants it.
+  accepted(await chooseTelling(world.act("wim"), tellingInput.parse({ "mail.week": "at-once" }), true));
   pieceId = (await begin(world, "Words for everything")).id;
   accepted(await send(world, pieceId, "tobia", "send"));
 });

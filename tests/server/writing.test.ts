@@ -63,11 +63,19 @@ describe("the one path of a write", () => {
   test("two writes that lock each other out are tried again, and both happen", async () => {
     const [a, b] = [await begin(world), await begin(world)];
     let collisions = 0;
+    let holding = 0;
+    let bothHold = () => {};
+    const held = new Promise<void>((resolve) => {
+      bothHold = resolve;
+    });
     const cross = (first: string, second: string) =>
       write(world.act("ilda"), async (change) => {
         try {
           await change.tx.update(piece).set({ urgency: "urgent" }).where(eq(piece.id, first));
-          await new Promise((resolve) => setTimeout(resolve, 60));
+          // Each goes on once the other has its own too.
+          holding += 1;
+          if (holding === 2) bothHold();
+          await held;
           await change.tx.update(piece).set({ urgency: "urgent" }).where(eq(piece.id, second));
         } catch (error) {
           if (errorNumber(error) === 1213) collisions += 1;

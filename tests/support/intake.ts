@@ -1,5 +1,5 @@
 import { desc, eq } from "drizzle-orm";
-import type { Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
 import { intakeItem, outbox, piece } from "#server/db/schema/index.ts";
 import { feedInput } from "#server/intake/feeds.ts";
 import { formInput, saveForm } from "#server/intake/forms.ts";

@@ -103,7 +103,7 @@ export function accepted<T>(result: Result<T>): T {
 }
 
 /** Waits until something holds. @throws an error when it does not come to that @param within milliseconds */
-export async function until(holds: () => boolean | Promise<boolean>, within = 100_000): Promise<void> {
+export async function until(holds: () => boolean | Promise<boolean>, within = 300_000): Promise<void> {
   const end = Date.now() + within;
   while (!(await holds())) {
     if (Date.now() > end) throw new Error(`it did not come to that within ${within} ms`);

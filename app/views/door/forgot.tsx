@@ -1,13 +1,13 @@
-import { Form, Link, useNavigation } from "react-router";
+import { Link } from "react-router";
+import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
-import { Message } from "#app/ui/message.tsx";
 import { Door } from "#app/views/people/door.tsx";
 import type { Route } from "../../routes/+types/forgot.ts";
 
 /** A new password by a letter, for who has lost theirs. */
 export function ForgotView({ actionData }: Route.ComponentProps) {
-  const busy = useNavigation().state === "submitting";
+  const busy = useBusy("forgot");
   const sent = actionData && !actionData.refusal && Object.keys(actionData.fields).length === 0;
   return (
     <Door title="A new password">
@@ -17,21 +17,12 @@ export function ForgotView({ actionData }: Route.ComponentProps) {
           hour.
         </p>
       ) : (
-        <Form method="post" noValidate className="space-y-4">
-          {actionData?.refusal && <Message>{actionData.refusal.sentence}</Message>}
-          <TextField
-            label="Mail address"
-            name="email"
-            type="email"
-            autoComplete="username"
-            required
-            autoFocus
-            error={actionData?.fields.email}
-          />
+        <ActionForm intent="forgot" answer={actionData} className="space-y-4">
+          <TextField label="Mail address" name="email" inputMode="email" autoComplete="username" autoFocus />
           <Button look="go" busy={busy}>
             {busy ? "Sending …" : "Send me a link"}
           </Button>
-        </Form>
+        </ActionForm>
       )}
       <p className="mt-8 text-13">
         <Link className="text-blue underline underline-offset-3" to="/sign-in">

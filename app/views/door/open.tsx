@@ -1,13 +1,13 @@
-import { Form, Link, useNavigation } from "react-router";
+import { Link } from "react-router";
+import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { Hidden, TextField } from "#app/ui/field.tsx";
-import { Message } from "#app/ui/message.tsx";
 import { Door } from "#app/views/people/door.tsx";
 import type { Route } from "../../routes/+types/open.ts";
 
 /** Who was let in, or lost a password, chooses one. */
 export function OpenView({ loaderData, actionData }: Route.ComponentProps) {
-  const busy = useNavigation().state === "submitting";
+  const busy = useBusy("choose");
   const { opened } = loaderData;
   if (!opened)
     return (
@@ -22,12 +22,10 @@ export function OpenView({ loaderData, actionData }: Route.ComponentProps) {
         </p>
       </Door>
     );
-  const refusal = actionData?.refusal;
   const joins = opened.purpose === "join";
   return (
     <Door title={joins ? `Welcome, ${opened.name}` : "Choose a new password"}>
-      <Form method="post" className="space-y-4">
-        {refusal && refusal.field !== "password" && <Message>{refusal.sentence}</Message>}
+      <ActionForm intent="choose" answer={actionData} className="space-y-4">
         {joins && (
           <TextField
             label="Your name, as others will read it"
@@ -35,7 +33,6 @@ export function OpenView({ loaderData, actionData }: Route.ComponentProps) {
             autoComplete="name"
             defaultValue={opened.name}
             maxLength={120}
-            error={actionData?.fields.name}
           />
         )}
         <Hidden name="email" autoComplete="username" value={opened.email} />
@@ -47,12 +44,11 @@ export function OpenView({ loaderData, actionData }: Route.ComponentProps) {
           hint="At least ten characters; a few words make a good one."
           required
           autoFocus
-          error={actionData?.fields.password ?? (refusal?.field === "password" ? refusal.sentence : undefined)}
         />
         <Button look="go" busy={busy}>
           {busy ? "One moment …" : joins ? "Join" : "Keep it and sign in"}
         </Button>
-      </Form>
+      </ActionForm>
     </Door>
   );
 }

@@ -1,8 +1,8 @@
 import { useEffect, useState } from "react";
 import { Form, Link, useLocation, useNavigation, useSearchParams } from "react-router";
+import { ActionForm } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { Hidden, TextField } from "#app/ui/field.tsx";
-import { Message } from "#app/ui/message.tsx";
 import { anythingKept } from "#app/views/frame/kept-here.ts";
 import { EnterByPasskey } from "#app/views/people/passkeys.tsx";
 import type { Route } from "../../routes/+types/sign-in.ts";
@@ -34,14 +34,13 @@ export function SignInView({ loaderData, actionData }: Route.ComponentProps) {
             nobody else.
           </p>
         )}
-        <Form method="post" className="mt-6 space-y-4">
-          {actionData?.refusal && <Message>{actionData.refusal.sentence}</Message>}
+        <ActionForm intent="sign-in" answer={actionData} className="mt-6 space-y-4">
           <TextField label="Mail address" name="email" type="email" autoComplete="username" required autoFocus />
           <TextField label="Password" name="password" type="password" autoComplete="current-password" required />
           <Button look="go" busy={busy}>
             {busy ? "Signing in …" : "Sign in"}
           </Button>
-        </Form>
+        </ActionForm>
         <div className="mt-3">
           <EnterByPasskey to={`/sign-in${search}`} busy={busy} />
         </div>

@@ -178,6 +178,12 @@ function Situation({ page }: { page: EditionData & { contents: NonNullable<Editi
           </a>
         )}
         {rest}
+        {page.status !== "released" && contents.items.length > contents.checks.ready.length && (
+          <>
+            {" "}
+            Likely in time: {contents.likely} of {contents.items.length}.
+          </>
+        )}
       </p>
       {page.holds.length > 0 && <Message more={page.holds.slice(1)}>{page.holds[0]}</Message>}
       {page.locked && page.status !== "released" && <Hint>{page.locked}</Hint>}

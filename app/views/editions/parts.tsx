@@ -185,12 +185,12 @@ function Piece({
           </Link>
           <Below item={item} page={page} />
           <span className="mt-1 block max-w-60 xl:hidden">
-            <Strip stops={row.stops} seats={row.seats} bare />
+            <Strip stops={row.stops} seats={row.seats} likely={row.likely} bare />
           </span>
         </span>
         <span className="text-right text-13 tabular-nums max-sm:hidden">{item.words} words</span>
         <span className="min-w-0 max-xl:hidden">
-          <Strip stops={row.stops} seats={row.seats} />
+          <Strip stops={row.stops} seats={row.seats} likely={row.likely} />
         </span>
         {open && <PieceMenu item={item} page={page} onPart={onPart} onLeave={onLeave} />}
       </div>

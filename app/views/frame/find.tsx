@@ -1,27 +1,19 @@
-import { useEffect, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { useNavigate } from "react-router";
 import { Combobox } from "#app/ui/combobox.tsx";
+import { FIND } from "./find-key.ts";
 import { useFound } from "./found.ts";
 
-/** The search that is also the list of places; Ctrl or ⌘ K takes one there. */
+/** The search that is also the list of places; Ctrl or ⌘ K takes one there (`find-key`). */
 export function Find() {
   const navigate = useNavigate();
   const input = useRef<HTMLInputElement>(null);
   const [words, setWords] = useState<string | null>(null);
   const { found, settled } = useFound(words);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      if ((event.ctrlKey || event.metaKey) && event.key === "k") {
-        event.preventDefault();
-        input.current?.focus();
-      }
-    };
-    document.addEventListener("keydown", onKey);
-    return () => document.removeEventListener("keydown", onKey);
-  }, []);
   return (
     <search className="ml-auto w-24 min-w-0 shrink focus-within:w-full sm:w-72 sm:focus-within:w-72">
       <Combobox
+        id={FIND}
         input={input}
         look="small"
         aria-label="Find a piece or a place"

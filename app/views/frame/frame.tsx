@@ -1,6 +1,7 @@
 import { Fragment, type ReactNode, useRef, useState } from "react";
 import { Form, Link, NavLink, useLocation, useNavigation } from "react-router";
 import { Button } from "#app/ui/button.tsx";
+import { later } from "#app/ui/later.tsx";
 import { Menu, MenuAct, MenuChoice, MenuLink, MenuNote, MenuRule } from "#app/ui/layers.tsx";
 import { Toasts } from "#app/ui/toast.tsx";
 import { Tooltips } from "#app/ui/tooltip.tsx";
@@ -9,7 +10,7 @@ import type { Calendar } from "#core/time/calendar.ts";
 import { useScriptsAhead } from "./ahead.ts";
 import { useArrival } from "./arrival.ts";
 import { DatesOf } from "./dates.tsx";
-import { Find } from "./find.tsx";
+import { useFindKey } from "./find-key.ts";
 import { Keys } from "./keys.tsx";
 import { useLive } from "./live.ts";
 import { DENSITIES, type Look, lookIn, showAs, THEMES } from "./look.ts";
@@ -31,11 +32,14 @@ export interface FrameData {
   calendar: Calendar;
 }
 
+const Find = later(async () => (await import("./find.tsx")).Find);
+
 /** The slim bar, the places, and the page. */
 export function FrameView({ frame, children }: { frame: FrameData; children: ReactNode }) {
   const { me, seenBy, unread } = frame;
   const standing = useLive(me.id, frame.ledgerEnd);
   useArrival();
+  useFindKey();
   useScriptsAhead();
   const busy = useNavigation().state !== "idle";
   return (
@@ -118,6 +122,9 @@ function AccountMenu({ me, seenBy, standIns }: Pick<FrameData, "me" | "seenBy" |
             </MenuLink>
             <MenuLink to="/standins/chat" outside>
               Chat stand-in
+            </MenuLink>
+            <MenuLink to="/standins/assistant/manner" outside>
+              Assistant (stand-in)
             </MenuLink>
             <MenuLink to="/standins/clock" outside>
               Clock stand-in

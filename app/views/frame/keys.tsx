@@ -13,7 +13,7 @@ const KEYS = [
   ["a", "on a piece: decide"],
   ["n, p", "on a piece: next and previous remark"],
   ["m, w", "on selected words: a remark, other wording; with Ctrl Alt while one writes"],
-  ["m", "in the schedule: take up what leaves, or is ready; arrows carry it, Enter drops it, Esc puts it back"],
+  ["m", "in the schedule, or at the stops of a line: take it up; arrows carry it, Enter drops it, Esc puts it back"],
   ["o", "on a piece: the words as they were, without what is proposed"],
   ["v", "in place: the next way to look"],
   ["L", "leave, while you see as somebody else"],

@@ -1,16 +1,5 @@
-import { z } from "zod";
-
 const COOKIE = "elenco-look";
 const YEAR = 31_536_000;
-
-const lookSchema = z.object({
-  /** Light, dark, or whatever the person's system says. */
-  theme: z.enum(["light", "dark", "system"]).catch("system"),
-  density: z.enum(["close", "roomy"]).catch("close"),
-});
-
-/** How the workshop looks in this browser. */
-export type Look = z.infer<typeof lookSchema>;
 
 export const THEMES = [
   ["system", "As the system has it"],
@@ -22,10 +11,22 @@ export const DENSITIES = [
   ["roomy", "Roomy"],
 ] as const;
 
+/** How the workshop looks in this browser. */
+export interface Look {
+  theme: (typeof THEMES)[number][0];
+  density: (typeof DENSITIES)[number][0];
+}
+
 /** @param cookies a request's `Cookie` header, or a document's cookies */
 export function lookIn(cookies: string | null): Look {
   const [theme, density] = new RegExp(`${COOKIE}=([a-z.]*)`).exec(cookies ?? "")?.[1]?.split(".") ?? [];
-  return lookSchema.parse({ theme, density });
+  return { theme: chosen(THEMES, theme), density: chosen(DENSITIES, density) };
+}
+
+/** What was chosen; the first of all where nothing was. */
+function chosen<Key extends string>(all: readonly (readonly [Key, string])[], key: string | undefined): Key {
+  const [first] = all;
+  return (all.find(([one]) => one === key) ?? first)?.[0] as Key;
 }
 
 /** Shows this browser's pages so from now on. */

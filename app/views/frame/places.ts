@@ -18,6 +18,7 @@ export const PLACES: readonly Place[] = [
   { to: "/pieces", name: "Pieces", about: "Everything in flight" },
   { to: "/schedule", name: "Schedule", about: "What reaches readers, and when" },
   { to: "/editions", name: "Editions", about: "What leaves together, and as it went out" },
+  { to: "/flow", name: "Flow", about: "Where pieces wait, how long, and what is likely" },
   { to: "/pending", name: "Waiting", about: "On whom, and since when", needs: ["piece.route"], anywhere: true },
   { to: "/load", name: "Load", about: "Who has how much", needs: ["piece.route"], anywhere: true },
   { to: "/workflows", name: "Workflows", about: "The lines pieces travel on", needs: ["workflow.edit"] },
@@ -62,6 +63,12 @@ export const PUBLICATION_ROOMS: readonly Place[] = [
     to: "/publication/intake",
     name: "Taking in",
     about: "Forms for requests, and how ideas are judged",
+    needs: ["publication.edit"],
+  },
+  {
+    to: "/publication/assistant",
+    name: "Assistant",
+    about: "Which outside service may be asked for words, and where",
     needs: ["publication.edit"],
   },
   {

@@ -1,5 +1,5 @@
 import { FieldSet, Radio, TextArea, TextField } from "#app/ui/field.tsx";
-import type { Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
 
 /** What a form asks, each as its type is written without a script; what counts is counted beside it. */
 export const AnswerFields = ({

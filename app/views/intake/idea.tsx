@@ -21,6 +21,9 @@ export function Idea(props: Props) {
   return (
     <>
       {open ? <Outline {...props} /> : item.words && <p className="whitespace-pre-line break-words">{item.words}</p>}
+      {item.bundle !== null && (
+        <LikeIt says={`Gathered under “${item.bundle}”`} like={{ items: item.gathered, pieces: [] }} />
+      )}
       <LikeIt like={item.like} />
       {item.mayJudge && open && <ShortList {...props} />}
       <Judgements {...props} />

@@ -20,8 +20,10 @@ export function IntakeView({ page, answer }: { page: IntakeData; answer: IntakeA
   const to = useWith();
   const [marked, setMarked] = useState<readonly string[]>([]);
   const list = useRef<HTMLUListElement>(null);
-  // What was done with several took their buttons away.
-  useFocusAfter(() => (chosen || marked.length === 0 ? null : list.current?.querySelector("a")));
+  // What was done with several, or with the last, took its buttons away.
+  useFocusAfter(() =>
+    chosen ? null : (list.current?.querySelector("a") ?? document.querySelector<HTMLElement>("main h1")),
+  );
   const picked = rows.filter((row) => marked.includes(row.id) && row.judges);
   const at = rows.findIndex((row) => row.id === chosen?.id);
   const next = rows[at + 1] ?? rows[at - 1];

@@ -61,14 +61,21 @@ export function NoteIdea({ answer }: { answer: IntakeAnswer }) {
   );
 }
 
-/** What is like an idea: what came in before with what became of it, and pieces there are. */
-export function LikeIt({ like }: { like: Pick<Like, "items" | "pieces"> | null }) {
+/** What goes with an idea: what came in before with what became of it, and pieces there are. */
+export function LikeIt({
+  like,
+  says = "Like it",
+}: {
+  like: Pick<Like, "items" | "pieces"> | null;
+  /** Why they go with it. */
+  says?: string;
+}) {
   const to = useWith();
   if (!like || like.items.length + like.pieces.length === 0) return null;
   return (
     <div className="mt-2 text-13" role="status">
-      <p className="text-rail">Like it:</p>
-      <ul aria-label="What is like it">
+      <p className="text-rail">{says}:</p>
+      <ul aria-label={says}>
         {like.items.map(({ id, title, standing, reason }) => (
           <li key={id} className="break-words">
             <Link

@@ -1,4 +1,7 @@
+import type { CSSProperties } from "react";
+import { type Fan, sayFan } from "#core/flow/fan.ts";
 import { sayDate, sayInstant, sayLength } from "#core/time/words.ts";
+import { capital } from "#core/words/say.ts";
 import type { Stop } from "#core/workflow/drawing/strip.ts";
 import { useClock } from "../time/clock.tsx";
 import { Mark } from "./mark.tsx";
@@ -6,6 +9,8 @@ import { Mark } from "./mark.tsx";
 interface Props {
   stops: readonly Stop[];
   seats?: readonly { name: string; decided: boolean }[];
+  /** When it is likely at the last stop, where that lies ahead: the wider its fan, the less sure. */
+  likely?: Fan | null;
   /** Whether the stops' names stand above them. */
   names?: boolean;
   /** Whether it is the marks alone, where there is no room for days and lengths. */
@@ -18,7 +23,7 @@ const CLOSE_STOPS = 7;
  * A piece's whole way in one row: time spent between the stops behind, how long it has been at the
  * present one, the day each stop ahead is due and, when that is later, the day it is expected.
  */
-export function Strip({ stops, seats = [], names = false, bare = false }: Props) {
+export function Strip({ stops, seats = [], likely = null, names = false, bare = false }: Props) {
   const clock = useClock();
   // A day ahead is known by its weekday; one that has passed needs its month.
   const day = (at: number) => {
@@ -26,12 +31,14 @@ export function Strip({ stops, seats = [], names = false, bare = false }: Props)
     return at < clock.now ? said.replace(/^[A-Z][a-z]+ /, "") : said.replace(/ [A-Z][a-z]+$/, "");
   };
   const close = stops.length >= CLOSE_STOPS;
+  const fan = stops.at(-1)?.when === "ahead" ? likely : null;
+  const saidFan = fan && `likely ${sayDate(fan.p50, clock.zone, clock.now)}, ${sayFan(fan, clock.zone, clock.now)}`;
   return (
     <ol
       className="strip"
       data-names={names ? "" : undefined}
       data-bare={bare ? "" : undefined}
-      aria-label={inWords(stops, clock)}
+      aria-label={[inWords(stops, clock), saidFan].filter(Boolean).join("; ")}
     >
       {stops.map((stop, i) => {
         const next = stops[i + 1];
@@ -44,6 +51,7 @@ export function Strip({ stops, seats = [], names = false, bare = false }: Props)
             data-when={stop.when}
             data-late={stop.late ? "" : undefined}
             data-siding={stop.siding ? "" : undefined}
+            {...(fan && !next && fanned(fan, saidFan ?? ""))}
           >
             {names && <b className="narrow">{stop.name}</b>}
             <Mark kind={stop.kind} when={stop.when} seats={stop.when === "now" ? seats : []} />
@@ -66,6 +74,17 @@ export function Strip({ stops, seats = [], names = false, bare = false }: Props)
     </ol>
   );
 }
+
+/** What draws a fan at the last stop, and says it where one points at it. */
+const fanned = (fan: Fan, said: string) => ({
+  "data-fan": "",
+  style: { "--fan": `${opening(fan)}px` } as CSSProperties,
+  title: capital(said),
+});
+
+/** How far a fan opens: a pixel a day between its ends, as high as a mark at most. */
+const opening = ({ p10, p90 }: Fan) => Math.min(FAN_MOST, Math.max(FAN_LEAST, Math.round((p90 - p10) / DAY)));
+const [FAN_LEAST, FAN_MOST, DAY] = [3, 18, 86_400_000];
 
 /** The strip for who does not see it. */
 function inWords(stops: readonly Stop[], clock: { zone: string; now: number }): string {

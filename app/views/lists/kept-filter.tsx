@@ -1,8 +1,9 @@
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { Checkbox, TextField } from "#app/ui/field.tsx";
+import { useFocusAfter } from "#app/ui/focus-after.ts";
 import { Popover } from "#app/ui/layers.tsx";
 
 interface Kept {
@@ -26,9 +27,14 @@ export function KeptFilter({
   const [open, setOpen] = useState(false);
   const busy = useBusy();
   const known = kept.find((one) => one.query === query);
+  // What was kept, or let go, took its button away: its other is in its place.
+  useFocusAfter(() => document.querySelector<HTMLElement>("[data-kept] button"));
+  useEffect(() => {
+    if (known) setOpen(false);
+  }, [known]);
   if (known)
     return (
-      <span className="flex items-center gap-2 text-rail">
+      <span data-kept className="flex items-center gap-2 text-rail">
         kept as {known.name}
         {known.shared && ", for everybody"}
         {known.droppable && (
@@ -41,27 +47,29 @@ export function KeptFilter({
       </span>
     );
   return (
-    <Popover
-      label="Keep this list"
-      open={open}
-      onOpen={setOpen}
-      trigger={
-        <Button type="button" look="word">
-          Keep this list
-        </Button>
-      }
-    >
-      <div className="w-64">
-        <ActionForm intent="keep-filter" answer={answer} sends={{ query }}>
-          <TextField label="Its name" name="name" required maxLength={40} autoFocus />
-          <Checkbox name="shared" value="true">
-            in everybody’s frame
-          </Checkbox>
-          <Button look="go" busy={busy}>
-            Keep it
+    <span data-kept>
+      <Popover
+        label="Keep this list"
+        open={open}
+        onOpen={setOpen}
+        trigger={
+          <Button type="button" look="word">
+            Keep this list
           </Button>
-        </ActionForm>
-      </div>
-    </Popover>
+        }
+      >
+        <div className="w-64">
+          <ActionForm intent="keep-filter" answer={answer} sends={{ query }}>
+            <TextField label="Its name" name="name" required maxLength={40} autoFocus />
+            <Checkbox name="shared" value="true">
+              in everybody’s frame
+            </Checkbox>
+            <Button look="go" busy={busy}>
+              Keep it
+            </Button>
+          </ActionForm>
+        </div>
+      </Popover>
+    </span>
   );
 }

@@ -13,6 +13,23 @@ export interface Narrowable {
   options: readonly { key: string; name: string }[];
 }
 
+/** One question of a form that narrows a list; marked where it does. @param said what the address says of it */
+export const NarrowingSelect = ({ name, every, options, said }: Narrowable & { said: string | null }) => (
+  <Select
+    name={name}
+    aria-label={every}
+    defaultValue={said ?? ""}
+    className={`max-w-52 ${said ? "border-ink! font-semibold" : ""}`}
+  >
+    <Option value="">{every}</Option>
+    {options.map((option) => (
+      <Option key={option.key} value={option.key}>
+        {option.name}
+      </Option>
+    ))}
+  </Select>
+);
+
 /** Narrows a list by what is chosen; the address says how, and it can be cleared. */
 export function Narrowing({ label, by }: { label: string; by: readonly Narrowable[] }) {
   const words = useWords();
@@ -25,21 +42,8 @@ export function Narrowing({ label, by }: { label: string; by: readonly Narrowabl
         {others.map(([name, value]) => (
           <Hidden key={name} name={name} value={value} />
         ))}
-        {by.map(({ name, every, options }) => (
-          <Select
-            key={`${name}-${words.get(name)}`}
-            name={name}
-            aria-label={every}
-            defaultValue={words.get(name) ?? ""}
-            className={`max-w-52 ${words.get(name) ? "border-ink! font-semibold" : ""}`}
-          >
-            <Option value="">{every}</Option>
-            {options.map((option) => (
-              <Option key={option.key} value={option.key}>
-                {option.name}
-              </Option>
-            ))}
-          </Select>
+        {by.map((one) => (
+          <NarrowingSelect key={`${one.name}-${words.get(one.name)}`} said={words.get(one.name)} {...one} />
         ))}
         <Button look="quiet">Show</Button>
       </ChoiceForm>

@@ -1,5 +1,4 @@
-import { useEffect, useState } from "react";
-import { Link, useFetcher } from "react-router";
+import { Link } from "react-router";
 import { ActionForm } from "#app/ui/action-form.tsx";
 import { Button, TextLink } from "#app/ui/button.tsx";
 import { Fold } from "#app/ui/fold.tsx";
@@ -10,6 +9,7 @@ import { useClock, When } from "#app/views/time/clock.tsx";
 import { sayInstant } from "#core/time/words.ts";
 import { counted } from "#core/words/say.ts";
 import type { Route } from "../../routes/+types/notices.ts";
+import { useLastLook } from "./last-look.ts";
 
 type Data = Route.ComponentProps["loaderData"];
 type Notice = Data["folds"][number]["newest"];
@@ -42,16 +42,6 @@ export function NoticesView({ loaderData: { folds, lookedAt, looksOnly } }: Rout
       {older.length > 0 && <Folds label={fresh.length > 0 ? <Before since={since ?? 0} /> : null} folds={older} />}
     </Page>
   );
-}
-
-/** When one looked at one's notices before this time; that one looks now is kept for the next. */
-function useLastLook(lookedAt: number | null, looksOnly: boolean): number | null {
-  const [before] = useState(lookedAt);
-  const { submit } = useFetcher();
-  useEffect(() => {
-    if (!looksOnly) void submit({ intent: "looked" }, { method: "post" });
-  }, [submit, looksOnly]);
-  return before;
 }
 
 function Before({ since }: { since: number }) {

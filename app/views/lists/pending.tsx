@@ -117,6 +117,9 @@ export function PendingView({ page }: { page: Data }) {
             </Row>
           ))}
         </Rows>
+        <p className="mt-2 text-13">
+          <TextLink to="/lately">All that happened since you were last here</TextLink>
+        </p>
       </Part>
     </Page>
   );

@@ -41,7 +41,7 @@ export function TurnRow({
       </div>
       <Due at={row.dueAt} />
       <div className="min-w-0">
-        <Strip stops={row.stops} seats={row.seats} />
+        <Strip stops={row.stops} seats={row.seats} likely={row.likely} />
       </div>
       <div className="flex gap-2 md:w-36 md:justify-end">
         {asked === "decide" ? (

@@ -79,6 +79,21 @@ export function TurnView({ page, answer }: { page: Route.ComponentProps["loaderD
         {words.has("after") && <TextLink to={withoutAfter(words)}>From the beginning</TextLink>}
         {further && <TextLink to={`${withoutAfter(words)}&after=${further}`}>What waits behind these</TextLink>}
       </p>
+      {page.targets.length > 0 && (
+        <section aria-label="Targets at risk" className="mt-5">
+          <h2 className="border-b border-ink pb-1.5">Targets at risk</h2>
+          <ul className="text-13">
+            {page.targets.map(({ id, name, wanted, likely }) => (
+              <li key={id} className="border-b border-rule py-1.5">
+                <TextLink to="/flow">{name}</TextLink>{" "}
+                <span className="text-red">
+                  likely {likely} of {wanted}
+                </span>
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
       {page.editions.length > 0 && <ToSign editions={page.editions} />}
       {said.length > 0 && <Said said={said} />}
       {others.length > 0 && (

@@ -14,11 +14,11 @@ import { sayDate } from "#core/time/words.ts";
 import { counted, list } from "#core/words/say.ts";
 import type { Item } from "#server/load/queries.ts";
 import type { Route } from "../../routes/+types/load.ts";
+import { sendsOf } from "./moving.ts";
 
 type Data = Route.ComponentProps["loaderData"];
 type Person = Data["people"][number];
 
-const sendsOf = ({ sort, id, pieceId, revision, personId: from }: Item) => ({ sort, id, pieceId, revision, from });
 const keyOf = ({ sort, id, personId }: Item) => `${sort} ${id} ${personId}`;
 
 /** Who has how much in the days ahead, what is too much, and what to hand to whom. */

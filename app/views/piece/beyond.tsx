@@ -15,6 +15,11 @@ export function Further({ page }: Pick<PanelProps, "page">) {
     page.recall && ["recall", `Call it back to ${page.recall.to}`, "It was sent too early, or to the wrong place."],
     page.hands && ["hand", "Hand your seat on", "Somebody else decides in your place; the writer is told who."],
     page.commentable && ["opinion", "Ask for an opinion", "Somebody reads and remarks; they have no vote."],
+    page.assisted.open && [
+      `/pieces/${page.row.slug}/assistant`,
+      `Ask ${page.assisted.name}`,
+      "An outline, a draft, keywords, fewer words, a check: as a proposal.",
+    ],
     page.routing && [
       "pass",
       "Who has it, and until when",

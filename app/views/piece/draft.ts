@@ -1,39 +1,23 @@
 import { useCallback, useEffect, useRef, useState } from "react";
-import { draftKey, type KeptWords, keep, useOwner } from "#app/views/frame/kept-here.ts";
+import { draftKey, keep, useOwner } from "#app/views/frame/kept-here.ts";
 import type { Refusal } from "#core/refusal.ts";
 import type { Content } from "#core/text/fields.ts";
 import { mergeContents } from "#core/text/merge.ts";
 import { patchBetween } from "#core/text/splice.ts";
 import type { Outcome, Saving } from "../saving/saving.ts";
 import { useSaving } from "../saving/use-saving.ts";
+import { groundOf, type Kept, type ServerText, supersedes, withSent } from "./ground.ts";
 import { isFree, windowId } from "./window.ts";
 
 const PAUSE = 800;
+const NOTHING: readonly string[] = [];
 /** A window that typed nothing for so long asks again before it writes; the server forgets it after two minutes. */
 const HELD = 60_000;
-
-/** A text as the server has it. */
-export interface ServerText {
-  content: Content;
-  /** The version's number. */
-  version: number;
-  hash: string;
-  /** Who wrote it last. */
-  author: string;
-}
 
 /** Two texts that grew from one and both changed the same places. */
 interface TwoTexts {
   theirs: ServerText;
   fields: string[];
-}
-
-/** Words kept in the browser until the server has them. */
-export interface Kept extends KeptWords {
-  /** The window the words were typed in. */
-  window: string;
-  base: ServerText;
-  content: Content;
 }
 
 export interface Draft {
@@ -53,11 +37,15 @@ export interface Draft {
   hold(takes: boolean): Promise<Refusal | null>;
 }
 
+/** The hash the server will give a content; none where what reckons it does not come. */
+const hashed = async (content: Content): Promise<string | null> =>
+  import("#core/ledger/chain.ts").then(({ hashOf }) => hashOf(content)).catch(() => null);
+
 class SignedOut extends Error {}
 
 interface Answer {
   refusal: Refusal | null;
-  saved?: { version: number; hash: string; at: number };
+  saved?: Pick<ServerText, "version" | "hash" | "revision"> & { at: number };
 }
 
 /**
@@ -76,12 +64,12 @@ export function useDraft(
   const [content, setContent] = useState(server.content);
   const [base, setBase] = useState(server);
   const [generation, setGeneration] = useState(0);
-  const latest = useRef({ content, base, dirty: false, sending: false, kept: true, gone: false });
+  const latest = useRef({ content, base, unheard: NOTHING, dirty: false, sending: false, kept: true, gone: false });
   latest.current.content = content;
   latest.current.base = base;
 
   const show = useCallback((next: Content, from: ServerText) => {
-    Object.assign(latest.current, { content: next, base: from });
+    Object.assign(latest.current, { content: next, base: from, unheard: NOTHING });
     setContent(next);
     setBase(from);
     setGeneration((count) => count + 1);
@@ -107,11 +95,24 @@ export function useDraft(
     const now = latest.current;
     const there = await (await fetch(address)).json();
     const theirs: ServerText = { ...there, version: there.number };
+    if (groundOf(now, theirs) === theirs) {
+      Object.assign(now, { base: theirs, unheard: NOTHING });
+      setBase(theirs);
+      return { kind: "merged" };
+    }
     const { content: merged, conflicts } = mergeContents(now.base.content, now.content, theirs.content);
     if (conflicts.length > 0) return { kind: "apart", between: { theirs, fields: conflicts } };
     show(merged, theirs);
     return { kind: "merged" };
   };
+
+  /** Keeps the words in this browser, with what of them is on its way. */
+  const keepHere = useCallback(() => {
+    const now = latest.current;
+    const { base, content, unheard } = now;
+    const typed = { slug: piece.slug, title: content.title, at: Date.now(), window: own.current };
+    now.kept = keep(localStorage, storageKey, JSON.stringify({ ...typed, base, content, unheard } satisfies Kept));
+  }, [piece.slug, storageKey]);
 
   const sendWords = async (): Promise<Outcome<TwoTexts> | null> => {
     const now = latest.current;
@@ -122,10 +123,14 @@ export function useDraft(
       now.dirty = false;
       return null;
     }
+    const hash = await hashed(sent);
+    if (hash) now.unheard = withSent(now.unheard, hash);
+    keepHere();
     const { saved, refusal } = await post({ intent: "save", base: now.base.hash, patch });
     if (saved) {
-      const from = { ...now.base, content: sent, version: saved.version, hash: saved.hash };
-      now.base = from;
+      const { at: _, ...confirmed } = saved;
+      const from = { ...now.base, content: sent, ...confirmed };
+      Object.assign(now, { base: from, unheard: NOTHING });
       setBase(from);
       now.dirty = now.content !== sent;
       if (!now.dirty) localStorage.removeItem(storageKey);
@@ -199,19 +204,11 @@ export function useDraft(
       holdFirst();
       now.content = part(now.content);
       now.dirty = true;
-      const kept: Kept = {
-        slug: piece.slug,
-        title: now.content.title,
-        at: Date.now(),
-        window: own.current,
-        base: now.base,
-        content: now.content,
-      };
-      now.kept = keep(localStorage, storageKey, JSON.stringify(kept));
+      keepHere();
       setContent(now.content);
       tell({ kind: "typed" });
     },
-    [storageKey, holdFirst, piece.slug, tell],
+    [keepHere, holdFirst, tell],
   );
   const touch = useCallback(() => {
     holdFirst();
@@ -228,7 +225,7 @@ export function useDraft(
       // What was sent as the page went is there already.
       if (!patchBetween(latest.current.base.content, kept.content)) return localStorage.removeItem(storageKey);
       latest.current.dirty = true;
-      show(kept.content, kept.base);
+      show(kept.content, groundOf(kept, latest.current.base));
       tell({ kind: "typed" });
     };
     void recover();
@@ -236,7 +233,7 @@ export function useDraft(
 
   useEffect(() => {
     const now = latest.current;
-    if (!now.dirty && server.hash !== now.base.hash && server.version >= now.base.version) show(server.content, server);
+    if (!now.dirty && supersedes(server, now.base)) show(server.content, server);
   }, [server, show]);
 
   useEffect(() => {
@@ -285,7 +282,7 @@ export function useDraft(
       const patch = patchBetween(theirs.content, mine);
       const kept = await post({ intent: "save", base: theirs.hash, patch, name: "set aside" }).catch(() => null);
       if (!kept?.saved) return;
-      show(theirs.content, { ...theirs, content: mine, version: kept.saved.version, hash: kept.saved.hash });
+      show(theirs.content, { ...theirs, content: mine, ...kept.saved });
     }
     latest.current.dirty = true;
     tell({ kind: "chosen" });

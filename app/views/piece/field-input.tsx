@@ -5,13 +5,14 @@ import { DayInput } from "#app/ui/date-field.tsx";
 import { Area, Input } from "#app/ui/field.tsx";
 import { Option, Select } from "#app/ui/select.tsx";
 import { type Found, useFound } from "#app/views/frame/found.ts";
-import { addressOf } from "#app/views/text/address.ts";
-import type { Field, Value } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import type { Value } from "#core/text/fields.ts";
 import { type Picture, safeAddress, webAddress } from "#core/text/manuscript.ts";
 import type { Names } from "#core/text/values.ts";
 import type { Home } from "./asking.tsx";
 import { FileDialog } from "./file-dialog.tsx";
 import { PictureDialog } from "./picture-dialog.tsx";
+import { SmallPicture } from "./small-picture.tsx";
 
 interface Props {
   id: string;
@@ -178,22 +179,6 @@ function PieceInput({ id, field, value, names, onChange }: Props) {
         onChange(one?.key);
       }}
     />
-  );
-}
-
-/** A picture beside the text, small, with what is said of it. */
-export function SmallPicture({ picture }: { picture: Picture }) {
-  return (
-    <span className="block">
-      <img
-        src={addressOf(picture.file, 480)}
-        alt={picture.alt}
-        className="max-h-40 w-full bg-platform object-contain"
-      />
-      <span className="mt-0.5 block text-12 font-normal text-rail">
-        {[picture.caption, picture.credit].filter(Boolean).join(" · ")}
-      </span>
-    </span>
   );
 }
 

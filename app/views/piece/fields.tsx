@@ -3,19 +3,23 @@ import { Link } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { ActionForm } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
+import { later } from "#app/ui/later.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { When } from "#app/views/time/clock.tsx";
-import { countFields, type Field, fieldProblems, type Value } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import { countFields, fieldProblems, type Value } from "#core/text/fields.ts";
 import type { Picture } from "#core/text/manuscript.ts";
 import { countCharacters } from "#core/text/measure.ts";
 import { sayValue } from "#core/text/values.ts";
 import type { Draft } from "./draft.ts";
-import { FieldInput, SmallPicture } from "./field-input.tsx";
-import { FileList } from "./files.tsx";
+import { FileList } from "./file-list.tsx";
 import { carried } from "./framed.tsx";
 import { useHolding } from "./holding.ts";
 import type { PiecePage } from "./page.ts";
+import { SmallPicture } from "./small-picture.tsx";
 import { ThisRound } from "./this-round.tsx";
+
+const FieldInput = later(async () => (await import("./field-input.tsx")).FieldInput);
 
 /** Left of the text: the kind's fields with their counts, the checklist, the round's seats, the versions. */
 export function Fields({

@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { createContext, type ReactNode, useContext } from "react";
 import { useLocation, useRevalidator } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { ActionForm } from "#app/ui/action-form.tsx";
@@ -36,12 +36,16 @@ export function Framed({
   );
 }
 
-/** A panel beside the text, with the way back. */
+/** Where whoever leaves a panel goes, where that is not the page of the piece. */
+export const PanelLeave = createContext<string | null>(null);
+
+/** A panel beside the text, or beside a list, with the way back. */
 export function Panelled({ title, children }: { title: string; children: ReactNode }) {
   const { pathname } = useLocation();
+  const leave = useContext(PanelLeave) ?? pathname;
   return (
     <section aria-label={title} className="-mx-4 -mt-4 border-b border-ink bg-paper px-4 py-4">
-      <PanelHead title={title} leave={pathname} />
+      <PanelHead title={title} leave={leave} />
       {children}
     </section>
   );

@@ -1,10 +1,11 @@
 import { type ReactNode, useRef } from "react";
 import { Link } from "react-router";
-import { ButtonLink } from "#app/ui/button.tsx";
+import { ButtonLink, TextLink } from "#app/ui/button.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { useLastList } from "#app/views/frame/arrival.ts";
 import { Strip } from "#app/views/line/strip.tsx";
 import { When } from "#app/views/time/clock.tsx";
+import { ERRANDS } from "#core/assist/errand.ts";
 import type { Refusal } from "#core/refusal.ts";
 import { list } from "#core/words/say.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
@@ -56,7 +57,7 @@ export function Head({ page, draft, answer }: Pick<PanelProps, "page" | "answer"
       <div className="grid items-start gap-x-8 gap-y-3 lg:grid-cols-[minmax(0,1fr)_auto]">
         <div className="max-w-160 overflow-x-auto">
           <div className="min-w-80">
-            <Strip stops={row.stops} seats={row.seats} names />
+            <Strip stops={row.stops} seats={row.seats} likely={row.likely} names />
           </div>
         </div>
         <div className="flex max-w-120 flex-wrap gap-2 lg:justify-end">
@@ -131,6 +132,7 @@ export function Head({ page, draft, answer }: Pick<PanelProps, "page" | "answer"
       </div>
       <Commission page={page} answer={answer} />
       <Brought page={page} />
+      <Assisted page={page} />
       {page.cameBack && (
         <div role="note" className="mt-3 border-l-3 border-yellow bg-paper py-1.5 pl-3 text-13">
           <p className="font-semibold">It came back from {page.cameBack.from}.</p>
@@ -178,6 +180,32 @@ export function Head({ page, draft, answer }: Pick<PanelProps, "page" | "answer"
         </p>
       )}
     </div>
+  );
+}
+
+/** What an assistant brought that nobody took or left, and whose words the text began with. */
+function Assisted({ page: { assisted, row } }: { page: PiecePage }) {
+  const { waits, taken } = assisted;
+  const what = (one: (typeof waits)[number]) => `${ERRANDS[one.errand].name} by ${one.name}`;
+  return (
+    <>
+      {waits.length > 0 && (
+        <p className="mt-3 border-l-3 border-yellow bg-paper py-1.5 pl-3 text-13">
+          {list(waits.map(what))} {waits.length === 1 ? "waits" : "wait"} for a person.{" "}
+          <TextLink to={`/pieces/${row.slug}/assistant?errand=${waits[0]?.id}`}>Look at it</TextLink>
+        </p>
+      )}
+      {taken.length > 0 && (
+        <p className="mt-2 text-13 text-rail">
+          {taken.map((one) => (
+            <span key={one.id}>
+              {what(one)}, taken by {one.endedBy} {one.endedAt !== null && <When at={one.endedAt} />}.{" "}
+            </span>
+          ))}
+          <TextLink to={`/pieces/${row.slug}/assistant`}>What it was sent</TextLink>
+        </p>
+      )}
+    </>
   );
 }
 

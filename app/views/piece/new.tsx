@@ -1,10 +1,11 @@
 import { useState } from "react";
-import { Form, Link, useNavigation, useSearchParams } from "react-router";
+import { Link, useSearchParams } from "react-router";
+import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button, ButtonLink, TextLink } from "#app/ui/button.tsx";
 import { MomentField } from "#app/ui/date-field.tsx";
 import { Checkbox, Hidden, TextArea, TextField } from "#app/ui/field.tsx";
 import { FileDrop } from "#app/ui/file-drop.tsx";
-import { Hint, Message } from "#app/ui/message.tsx";
+import { Hint } from "#app/ui/message.tsx";
 import { Page, Part } from "#app/ui/page.tsx";
 import { NamedField } from "#app/ui/select.tsx";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
@@ -30,32 +31,22 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
   const chosen = kinds.find((kind) => kind.id === kindId);
   const ready = source ? [] : models.filter((one) => one.kindId === kindId);
   const [excess, setTooMuch] = useState("");
-  const busy = useNavigation().state === "submitting";
-  const fields = actionData?.fields ?? {};
-  const refused = actionData?.refusal;
-  const error = (name: string) => fields[name] ?? (refused?.field === name ? refused.sentence : undefined);
+  const busy = useBusy("new");
   if (kinds.length === 0)
     return <p className="p-6">No grant of yours lets you begin a piece. Ask the managing editor.</p>;
   if (actionData && "reports" in actionData) return <Reports reports={actionData.reports} />;
   return (
     <Page title="New piece" act={<ButtonLink to="/pieces/several">Several from a list</ButtonLink>}>
       <div className="mt-5 grid items-start gap-x-14 gap-y-8 lg:grid-cols-[minmax(0,480px)_minmax(0,1fr)]">
-        <Form method="post" encType="multipart/form-data" className="space-y-4">
-          <Hidden name="formKey" value={formKey} />
-          {refused &&
-            !["kindId", "sectionId", "title", "publishAt", "writerId", "modelId"].includes(refused.field ?? "") && (
-              <Message more={refused.missing}>{refused.sentence}</Message>
-            )}
+        <ActionForm
+          intent="new"
+          answer={actionData}
+          sends={{ formKey }}
+          encType="multipart/form-data"
+          className="space-y-4"
+        >
           <div className="grid gap-4 sm:grid-cols-2">
-            <NamedField
-              label="Kind"
-              name="kindId"
-              none="Choose"
-              options={kinds}
-              value={kindId}
-              onChoose={setKindId}
-              error={error("kindId")}
-            />
+            <NamedField label="Kind" name="kindId" none="Choose" options={kinds} value={kindId} onChoose={setKindId} />
             <NamedField
               label="Section"
               name="sectionId"
@@ -63,7 +54,6 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
               options={sections}
               value={sectionId}
               onChoose={setSectionId}
-              error={error("sectionId")}
             />
           </div>
           <TextField
@@ -72,19 +62,13 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
             value={title}
             onChange={(event) => setTitle(event.target.value)}
             autoFocus
-            error={error("title")}
             hint={
               title.length > TITLE_LIMIT / 2
                 ? `${title.length} of ${TITLE_LIMIT} characters`
                 : "It can change later. Left empty, the first heading of the file is taken."
             }
           />
-          <MomentField
-            label="Wished for; empty for no date"
-            name="publishAt"
-            onChange={setWish}
-            error={error("publishAt")}
-          />
+          <MomentField label="Wished for; empty for no date" name="publishAt" onChange={setWish} />
           {source && (
             <>
               <Hidden name="from" value={source.slug} />
@@ -98,14 +82,7 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
             </>
           )}
           {ready.length > 0 && (
-            <NamedField
-              key={kindId}
-              label="Begin from"
-              name="modelId"
-              none="an empty page"
-              options={ready}
-              error={error("modelId")}
-            />
+            <NamedField key={kindId} label="Begin from" name="modelId" none="an empty page" options={ready} />
           )}
           <FileDrop
             label="Start from files"
@@ -113,7 +90,7 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
             multiple
             accept=".docx,.md,.markdown,.html,.htm,text/markdown,text/html,text/plain"
             onChange={(event) => setTooMuch(tooMuch([...(event.target.files ?? [])]))}
-            error={excess || error("files")}
+            error={excess || undefined}
             hint="Documents (DOCX), Markdown or HTML. Headings, lists, links, tables, emphasis and notes are kept. Several files become several drafts; drop them here."
           />
           {writers.length > 0 && (
@@ -121,7 +98,6 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
               writers={writers}
               value={writerId}
               onChoose={setWriterId}
-              error={error("writerId")}
               hint={writerId === "" ? undefined : "They take it on, or hand it back with a reason."}
             />
           )}
@@ -135,7 +111,6 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
               name="brief"
               rows={5}
               maxLength={4000}
-              error={error("brief")}
               hint="What it is to be about, how long, what there is already."
             />
           )}
@@ -144,7 +119,7 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
               {busy ? "Beginning …" : "Begin"}
             </Button>
           </div>
-        </Form>
+        </ActionForm>
         <div className="space-y-8">
           {line && <LineToTravel line={line} wish={wish} />}
           {chosen && <Asks kind={chosen} />}

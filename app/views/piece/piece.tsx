@@ -1,19 +1,21 @@
 import { useCallback, useEffect, useMemo, useRef } from "react";
 import { useRevalidator, useSearchParams } from "react-router";
+import { later } from "#app/ui/later.tsx";
 import { useOwner } from "#app/views/frame/kept-here.ts";
 import { useDraft } from "#app/views/piece/draft.ts";
 import { Fields } from "#app/views/piece/fields.tsx";
 import { Head } from "#app/views/piece/head.tsx";
 import type { PiecePage } from "#app/views/piece/page.ts";
-import { Panel } from "#app/views/piece/panel.tsx";
 import { Passage } from "#app/views/piece/passage.tsx";
-import { Margin } from "#app/views/piece/remarks/margin.tsx";
 import { RemarksContext } from "#app/views/piece/remarks/remarks.ts";
 import { Selecting } from "#app/views/piece/remarks/selecting.tsx";
 import { useAllRemarks } from "#app/views/piece/remarks/use-all.ts";
 import { useRemarksOf } from "#app/views/piece/remarks/use-remarks.ts";
 import { Text } from "#app/views/piece/text.tsx";
 import type { Route } from "../../routes/+types/piece.ts";
+
+const Panel = later(async () => (await import("#app/views/piece/panel.tsx")).Panel);
+const Margin = later(async () => (await import("#app/views/piece/remarks/margin.tsx")).Margin);
 
 /** A piece: its head, its fields, its text, and beside it what is said and done. */
 export function PieceView({
@@ -33,6 +35,7 @@ export function PieceView({
       content: page.content,
       version: page.version.number,
       hash: page.version.hash,
+      revision: page.row.revision,
       author: page.version.author ?? "somebody",
     }),
     [page],
@@ -73,7 +76,7 @@ export function PieceView({
                 key={doing}
                 doing={doing}
                 page={page}
-                saving={page.editable && draft.state.kind !== "saved"}
+                saving={page.editable && (draft.state.kind !== "saved" || draft.hash !== page.version.hash)}
                 answer={answer}
               />
             )}

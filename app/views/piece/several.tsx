@@ -22,6 +22,7 @@ export function SeveralView({ page, answer: given }: { page: Props["loaderData"]
   const busy = useBusy();
   const lines = answer?.lines ?? null;
   const begun = lines?.filter((one) => one.slug !== null).length ?? 0;
+  const amiss = lines?.filter((one) => one.problems.length > 0).length ?? 0;
   if (!page.mayBegin) return <p className="p-6">No grant of yours lets you begin a piece. Ask the managing editor.</p>;
   return (
     <Page
@@ -49,13 +50,20 @@ export function SeveralView({ page, answer: given }: { page: Props["loaderData"]
             {counted(begun, "piece")} begun{begun < lines.length && `, ${lines.length - begun} not`}.
           </Status>
         ) : (
-          <div className="flex gap-3">
+          <div className="flex flex-wrap items-center gap-3">
             <Button look="go" busy={busy}>
               Begin them
             </Button>
             <Button name="look" value="yes" busy={busy}>
               Look at it first
             </Button>
+            {lines && !busy && (
+              <Status>
+                {amiss === 0
+                  ? `${counted(lines.length, "piece")} can be begun.`
+                  : `Of ${counted(lines.length, "line")}, ${amiss} ${amiss === 1 ? "is" : "are"} to be mended first; none is begun.`}
+              </Status>
+            )}
           </div>
         )}
       </ActionForm>

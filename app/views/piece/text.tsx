@@ -1,12 +1,11 @@
 import { lazy, Suspense, useEffect, useState } from "react";
 import { Button } from "#app/ui/button.tsx";
 import { Area } from "#app/ui/field.tsx";
+import { later } from "#app/ui/later.tsx";
 import { Hint, Message } from "#app/ui/message.tsx";
 import { addressOf } from "#app/views/text/address.ts";
-import { Compared } from "#app/views/text/changed.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { Span } from "#core/text/annotate.ts";
-import { compareContents } from "#core/text/compare.ts";
 import { isManuscript, TITLE_LIMIT } from "#core/text/fields.ts";
 import { type AddressOf, pictureToHtml, toHtml } from "#core/text/html.ts";
 import { emptyManuscript, type Manuscript, type Picture } from "#core/text/manuscript.ts";
@@ -18,6 +17,7 @@ import { type Holding, useHolding } from "./holding.ts";
 import type { PiecePage } from "./page.ts";
 import { spansOf, useRemarks } from "./remarks/remarks.ts";
 
+const Apart = later(async () => (await import("./apart.tsx")).Apart);
 const ManuscriptEditor = lazy(() => import("./editor/editor.tsx"));
 
 /** The piece as readers will read it; where its state lets the viewer, and nobody else writes, one writes in it. */
@@ -136,43 +136,6 @@ function Above({ page, draft, holding }: { page: PiecePageData; draft: Draft; ho
         void, and it is asked for anew.
       </Hint>
     </div>
-  );
-}
-
-/** Two texts that changed the same place: what differs, and the choice. */
-function Apart({ page, draft }: { page: PiecePageData; draft: Draft }) {
-  if (draft.state.kind !== "apart") return null;
-  const { theirs, fields } = draft.state.between;
-  const compared = compareContents(page.kind.fields, theirs.content, draft.content, page.names);
-  return (
-    <section aria-label="Two texts" className="mt-8 border-t-2 border-red pt-4">
-      <div className="font-sans">
-        <Message>
-          {theirs.author} saved version {theirs.version} meanwhile, and both of you changed the same place. Yours is
-          kept here and not saved yet.
-        </Message>
-        <p className="my-3 text-13">
-          <del className="px-0.5">Struck through</del> is what only theirs has, <ins className="px-0.5">underlined</ins>{" "}
-          what only yours has. Whichever you take, the other stays a version.
-        </p>
-        <p className="mb-4 flex gap-2">
-          <Button type="button" look="go" onClick={() => draft.choose("mine")}>
-            Go on with mine
-          </Button>
-          <Button type="button" onClick={() => draft.choose("theirs")}>
-            Go on with theirs
-          </Button>
-        </p>
-      </div>
-      {compared
-        .filter((one) => fields.includes(one.key))
-        .map((one) => (
-          <div key={one.key} className="manuscript compared">
-            <h2 className="font-sans! text-13!">{one.name}</h2>
-            <Compared change={one.change} side="both" />
-          </div>
-        ))}
-    </section>
   );
 }
 

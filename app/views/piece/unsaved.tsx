@@ -6,7 +6,7 @@ import { draftKey, type KeptWords, useOwner } from "#app/views/frame/kept-here.t
 import { isManuscript } from "#core/text/fields.ts";
 import { textOf } from "#core/text/plain.ts";
 import { patchBetween } from "#core/text/splice.ts";
-import type { Kept, ServerText } from "./draft.ts";
+import { groundOf, type Kept, type ServerText } from "./ground.ts";
 import { isOpen, windowId } from "./window.ts";
 
 /** How often it is looked what is kept, and how long words may be on their way to the server, in milliseconds. */
@@ -32,7 +32,7 @@ async function bringHome(key: string, kept: Kept): Promise<boolean> {
   const patch = patchBetween(there.content, kept.content);
   if (patch) {
     // What went on meanwhile is met where the text is open.
-    if (there.hash !== kept.base.hash) return false;
+    if (groundOf(kept, there).hash !== there.hash) return false;
     const pieceId = key.slice(key.lastIndexOf(":") + 1);
     const body = { intent: "save", leaves: true, pieceId, window: kept.window, base: there.hash, patch };
     const headers = { "Content-Type": "application/json" };

@@ -1,6 +1,7 @@
 import { Form, Link, useNavigation, useSearchParams } from "react-router";
+import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
-import { Hidden, Input, Radio } from "#app/ui/field.tsx";
+import { Input, Radio } from "#app/ui/field.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import type { VersionsPage } from "./versions.ts";
 
@@ -131,14 +132,18 @@ export function VersionList({ page, chosen }: { page: VersionsPage; chosen: (num
 
 function Marks({ page, version }: { page: VersionsPage; version: VersionsPage["versions"][number] }) {
   const [words] = useSearchParams();
+  const busy = useBusy("name");
   const naming = words.get("name") === String(version.number);
   const marks = [version.live && "live", version.approved && "approved"].filter(Boolean).join(", ");
   if (naming && page.editable)
     return (
-      <Form method="post" action="?" className="mt-1 flex gap-2 pl-21">
-        <Hidden name="intent" value="name" />
-        <Hidden name="pieceId" value={page.piece.id} />
-        <Hidden name="number" value={version.number} />
+      <ActionForm
+        intent="name"
+        answer={null}
+        action="?"
+        sends={{ pieceId: page.piece.id, number: version.number }}
+        className="mt-1 flex gap-2 pl-21"
+      >
         <Input
           look="small"
           name="name"
@@ -148,8 +153,8 @@ function Marks({ page, version }: { page: VersionsPage; version: VersionsPage["v
           maxLength={120}
           className="min-w-0 flex-1"
         />
-        <Button>Name it</Button>
-      </Form>
+        <Button busy={busy}>Name it</Button>
+      </ActionForm>
     );
   if (!marks && !version.name) return null;
   return (

@@ -1,7 +1,7 @@
 import { type ReactNode, useMemo } from "react";
-import { Form, Link, useNavigation } from "react-router";
+import { Link } from "react-router";
+import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
-import { Hidden } from "#app/ui/field.tsx";
 import { Compared } from "#app/views/text/changed.tsx";
 import { useComparison } from "#app/views/text/comparison.ts";
 import { When } from "#app/views/time/clock.tsx";
@@ -135,17 +135,17 @@ export function Restore({
   what: string;
   children: ReactNode;
 }) {
-  const busy = useNavigation().state !== "idle";
+  const busy = useBusy();
   return (
-    <Form method="post" preventScrollReset className="font-sans">
-      <Hidden name="intent" value="restore" />
-      <Hidden name="pieceId" value={page.piece.id} />
-      <Hidden name="base" value={page.piece.hash} />
-      <Hidden name="number" value={number} />
-      <Hidden name="what" value={what} />
+    <ActionForm
+      intent="restore"
+      answer={null}
+      sends={{ pieceId: page.piece.id, base: page.piece.hash, number, what }}
+      className="font-sans"
+    >
       <Button look="quiet" busy={busy} className="-ml-3">
         {children}
       </Button>
-    </Form>
+    </ActionForm>
   );
 }

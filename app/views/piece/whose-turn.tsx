@@ -1,7 +1,31 @@
 import { Link } from "react-router";
-import { useClock, When } from "#app/views/time/clock.tsx";
+import { useCalendar, useClock, When } from "#app/views/time/clock.tsx";
+import { sayFan } from "#core/flow/fan.ts";
 import { sayRule } from "#core/review/round.ts";
+import { openTime } from "#core/time/due.ts";
+import { saySlack } from "#core/time/slack.ts";
+import { sayDate } from "#core/time/words.ts";
+import { capital } from "#core/words/say.ts";
 import type { PiecePageData } from "#server/pieces/page.ts";
+
+/** When it is likely to arrive, by how others travelled; beside the date wished for, if it has one. */
+function Ahead({ page: { row, plan } }: { page: PiecePageData }) {
+  const calendar = useCalendar();
+  const { zone, now } = useClock();
+  const { likely } = row;
+  if (!likely || row.stateKind === "ready" || row.stateKind === "live") return null;
+  const aim = plan?.at ?? row.publishAt;
+  const late = aim !== null && likely.p50 > aim;
+  return (
+    <>
+      {" "}
+      <span className={late ? "text-red" : ""} title={capital(sayFan(likely, zone, now))}>
+        Likely live {sayDate(likely.p50, zone, now)}
+        {aim !== null && `, ${saySlack(calendar, openTime(calendar, likely.p50, aim))}`}.
+      </span>
+    </>
+  );
+}
 
 /** One sentence: whose turn it is, since when, by when. */
 export function Turn({ page }: { page: PiecePageData }) {
@@ -49,6 +73,7 @@ export function Turn({ page }: { page: PiecePageData }) {
           </>
         )
       )}
+      <Ahead page={page} />
       <Elsewhere page={page} />
       {page.embargoUntil !== null && page.embargoUntil > now && (
         <>

@@ -3,7 +3,7 @@ import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { TextField } from "#app/ui/field.tsx";
 import { Fold } from "#app/ui/fold.tsx";
-import { Aside } from "#app/ui/message.tsx";
+import { Aside, Status } from "#app/ui/message.tsx";
 import { Part } from "#app/ui/page.tsx";
 import { Row, Rows } from "#app/ui/rows.tsx";
 import { NamedField } from "#app/ui/select.tsx";
@@ -30,6 +30,9 @@ export function Feeds(props: Props) {
           <OneFeed key={one.id} feed={one} {...props} />
         ))}
       </Rows>
+      {props.answer?.intent === "look-now" && !props.answer.refusal && (
+        <Status className="mt-2">It is looked at now. What it said stands here when you come back to this page.</Status>
+      )}
       <Fold summary="Look at another" className="mt-3" open={amiss}>
         <Naming key={feeds.length} {...props} />
       </Fold>

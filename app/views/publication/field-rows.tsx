@@ -3,7 +3,7 @@ import { Button, IconButton } from "#app/ui/button.tsx";
 import { Checkbox, Hidden, Input, NumberInput } from "#app/ui/field.tsx";
 import { Option, Select } from "#app/ui/select.tsx";
 import { Sortable } from "#app/ui/sortable.tsx";
-import type { Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
 
 type Row = Field & { row: number };
 

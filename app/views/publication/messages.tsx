@@ -8,7 +8,7 @@ import { Page, Part } from "#app/ui/page.tsx";
 import { Row, Rows } from "#app/ui/rows.tsx";
 import { Option, OptionGroup, SelectField } from "#app/ui/select.tsx";
 import { Choices } from "#app/views/lists/telling.tsx";
-import { TOPICS, type Topic } from "#core/telling/choices.ts";
+import { PIECE_TOPICS, type PieceTopic } from "#core/telling/choices.ts";
 import { capital } from "#core/words/say.ts";
 import type { Route } from "../../routes/+types/publication-telling.ts";
 
@@ -96,7 +96,7 @@ function Channels({ page, answer }: { page: Data; answer: FormAnswer | null }) {
             </OptionGroup>
           </SelectField>
           <FieldSet legend="Of what" name="topics">
-            {TOPICS.map((topic) => (
+            {PIECE_TOPICS.map((topic) => (
               <Checkbox key={topic} name="topics[]" value={topic} defaultChecked={topic === "mend" || topic === "know"}>
                 {capital(CHANNEL_TOPICS[topic])}
               </Checkbox>
@@ -124,7 +124,7 @@ function Channels({ page, answer }: { page: Data; answer: FormAnswer | null }) {
 const isAmiss = ({ refusal, fields }: FormAnswer) => refusal !== null || Object.keys(fields).length > 0;
 
 /** What a topic is to those it does not ask anything of. */
-const CHANNEL_TOPICS: Record<Topic, string> = {
+const CHANNEL_TOPICS: Record<PieceTopic, string> = {
   decide: "decisions that are asked",
   mend: "what is stuck, held or late",
   work: "work that comes to somebody, or comes back",

@@ -1,7 +1,7 @@
 import { Button } from "#app/ui/button.tsx";
 import { Input } from "#app/ui/field.tsx";
 import { Option, OptionGroup, Select } from "#app/ui/select.tsx";
-import type { Action } from "#core/rules/document.ts";
+import { type Action, canDo, type RuleEvent } from "#core/rules/document.ts";
 import type { RuleChoices } from "#core/rules/names.ts";
 import { Among } from "./among.tsx";
 
@@ -40,6 +40,8 @@ const UNITS = [
 interface Props {
   at: number;
   action: Action;
+  /** What the rule waits for: not everything can be done to everything. */
+  event: RuleEvent;
   choices: RuleChoices;
   /** The workflows the rule may be about. */
   line: RuleChoices["workflows"];
@@ -48,7 +50,7 @@ interface Props {
 }
 
 /** One thing that is done. */
-export function ActionRow({ at, action, onChange, onRemove, ...rest }: Props) {
+export function ActionRow({ at, action, event, onChange, onRemove, ...rest }: Props) {
   return (
     <div id={`act-${at}`} className="flex flex-wrap items-center gap-1.5 text-13">
       <Select
@@ -57,11 +59,13 @@ export function ActionRow({ at, action, onChange, onRemove, ...rest }: Props) {
         onChoose={(next) => onChange(EMPTY[next as Do])}
         className="w-auto!"
       >
-        {(Object.keys(DO_WORDS) as Do[]).map((one) => (
-          <Option key={one} value={one}>
-            {DO_WORDS[one]}
-          </Option>
-        ))}
+        {(Object.keys(DO_WORDS) as Do[])
+          .filter((one) => canDo(event, one) || one === action.do)
+          .map((one) => (
+            <Option key={one} value={one}>
+              {DO_WORDS[one]}
+            </Option>
+          ))}
       </Select>
       <Details at={at} action={action} onChange={onChange} {...rest} />
       {onRemove && (
@@ -73,7 +77,7 @@ export function ActionRow({ at, action, onChange, onRemove, ...rest }: Props) {
   );
 }
 
-function Details({ at, action, choices, line, onChange }: Omit<Props, "onRemove">) {
+function Details({ at, action, choices, line, onChange }: Omit<Props, "onRemove" | "event">) {
   switch (action.do) {
     case "notify":
       return (

@@ -6,7 +6,15 @@ import { TextField } from "#app/ui/field.tsx";
 import { Message, Status } from "#app/ui/message.tsx";
 import { Option, Select } from "#app/ui/select.tsx";
 import { checkRules } from "#core/rules/check.ts";
-import { RULE_EVENTS, type Rule, type RuleEvent, ruleSchema } from "#core/rules/document.ts";
+import {
+  canDo,
+  isComing,
+  NO_PIECE_YET,
+  RULE_EVENTS,
+  type Rule,
+  type RuleEvent,
+  ruleSchema,
+} from "#core/rules/document.ts";
 import { namesOf } from "#core/rules/names.ts";
 import { EVENT_WORDS, sayRule } from "#core/rules/say.ts";
 import { Among } from "./among.tsx";
@@ -15,11 +23,6 @@ import { ConditionRow, emptyCondition } from "./rule-conditions.tsx";
 import type { RulesData } from "./rules-data.ts";
 
 type Draft = Omit<Rule, "key" | "on">;
-
-/** What nothing in the house makes happen yet is not offered. */
-const OFFERED: readonly RuleEvent[] = RULE_EVENTS.filter(
-  (event) => event !== "request.came" && event !== "material.came",
-);
 
 const FRESH: Draft = {
   name: "",
@@ -124,6 +127,7 @@ export function RuleForm({ page, answer }: { page: RulesData; answer: FormAnswer
             key={i}
             at={i + 1}
             action={one}
+            event={draft.when.event}
             choices={choices}
             line={line}
             onChange={(next) => setDraft({ ...draft, then: draft.then.with(i, next) })}
@@ -140,7 +144,10 @@ export function RuleForm({ page, answer }: { page: RulesData; answer: FormAnswer
             type="button"
             className="-ml-3"
             onClick={() =>
-              change({ ...draft, then: [...draft.then, emptyAction("due")] }, `act-${draft.then.length + 1}`)
+              change(
+                { ...draft, then: [...draft.then, emptyAction(isComing(draft.when.event) ? "notify" : "due")] },
+                `act-${draft.then.length + 1}`,
+              )
             }
           >
             And then …
@@ -155,7 +162,11 @@ export function RuleForm({ page, answer }: { page: RulesData; answer: FormAnswer
           key={`${one.code} ${one.message}`}
         >{`${one.message.charAt(0).toUpperCase()}${one.message.slice(1)}`}</Message>
       ))}
-      {errors.rule && <Message>{errors.rule}</Message>}
+      {draft.then.some((one) => !canDo(draft.when.event, one.do)) ? (
+        <Message>{NO_PIECE_YET}</Message>
+      ) : (
+        errors.rule && <Message>{errors.rule}</Message>
+      )}
       <div className="flex items-center gap-3">
         <Button look={on ? "go" : "plain"} busy={busy} disabled={!whole.success}>
           {chosen ? "Keep it" : "Keep it, switched off"}
@@ -214,18 +225,21 @@ function WhenRow({
         aria-label="When"
         value={when.event}
         onChoose={(event) => {
-          const { state, field, ...rest } = when;
-          onChange({ ...rest, event: event as RuleEvent });
+          const { state, field, workflow, ...rest } = when;
+          const next = event as RuleEvent;
+          onChange({ ...rest, ...(workflow && !isComing(next) && { workflow }), event: next });
         }}
         className="w-auto!"
       >
-        {OFFERED.map((event) => (
+        {RULE_EVENTS.map((event) => (
           <Option key={event} value={event}>
             {EVENT_WORDS[event]}
           </Option>
         ))}
       </Select>
-      {NARROWINGS.filter(({ of }) => of === undefined || of === when.event).map(({ key, label, none }) => (
+      {NARROWINGS.filter(({ key, of }) =>
+        key === "workflow" ? !isComing(when.event) : of === undefined || of === when.event,
+      ).map(({ key, label, none }) => (
         <Among
           key={key}
           label={label}

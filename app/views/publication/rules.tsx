@@ -130,18 +130,18 @@ function Standing({ rule, answer, page }: { rule: NonNullable<RulesData["chosen"
 }
 
 /** What it would have done; nothing was. */
-function Tried({ trial: { days, count, cut, pieces } }: { trial: NonNullable<RulesData["trial"]> }) {
+function Tried({ trial: { days, count, cut, acts } }: { trial: NonNullable<RulesData["trial"]> }) {
   return (
     <Part title={`In the last ${days} days`} role="status" className="mt-4">
       <p className="mt-2">
         {count === 0 ? "It would not have acted." : `It would have acted ${counted(count, "time")}.`}
         {cut && " That is among the latest; there was more on the record than is looked at."}
       </p>
-      {pieces.length > 0 && (
+      {acts.length > 0 && (
         <ul aria-label="When it would have acted">
-          {pieces.map((one) => (
-            <li key={`${one.slug} ${one.at}`} className="flex justify-between gap-4 border-b border-rule py-1 text-13">
-              <Link to={`/pieces/${one.slug}`} className="truncate font-semibold hover:text-blue">
+          {acts.map((one) => (
+            <li key={`${one.to} ${one.at}`} className="flex justify-between gap-4 border-b border-rule py-1 text-13">
+              <Link to={one.to} className="truncate font-semibold hover:text-blue">
                 {one.title}
               </Link>
               <When at={one.at} />
@@ -161,9 +161,9 @@ function Past({ page: { acted } }: { page: RulesData }) {
       {acted.length === 0 && <Aside className="mt-2">Nothing yet.</Aside>}
       <ul>
         {acted.map((one) => (
-          <li key={`${one.slug} ${one.at}`} className="border-b border-rule py-1.5 text-13">
+          <li key={`${one.to} ${one.at}`} className="border-b border-rule py-1.5 text-13">
             <span className="flex justify-between gap-4">
-              <Link to={`/pieces/${one.slug}`} className="truncate font-semibold hover:text-blue">
+              <Link to={one.to} className="truncate font-semibold hover:text-blue">
                 {one.title}
               </Link>
               <When at={one.at} />

@@ -1,9 +1,9 @@
-import { Form, Link, useNavigation } from "react-router";
+import { Link } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
+import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button } from "#app/ui/button.tsx";
 import { PickField } from "#app/ui/combobox.tsx";
-import { Hidden, TextArea, TextField } from "#app/ui/field.tsx";
-import { Refused } from "#app/views/people/refused.tsx";
+import { TextArea, TextField } from "#app/ui/field.tsx";
 import { When } from "#app/views/time/clock.tsx";
 import { writeCalendarForm } from "#core/time/calendar-form.ts";
 import type { Shift } from "#server/publication/commands.ts";
@@ -34,52 +34,33 @@ interface Props {
 
 /** The publication's name, zone and working calendar; what a change would shift is shown before it is kept. */
 export function Settings({ settings, zones, answer }: Props) {
-  const busy = useNavigation().state !== "idle";
+  const busy = useBusy("save");
   const text = writeCalendarForm(settings.calendar);
-  const errors = answer?.fields ?? {};
-  const intent = answer?.intent ?? "";
   return (
     <div className="px-4 py-5 md:px-6">
       <h1>Publication</h1>
       <p className="mt-1 max-w-160 text-13 text-rail">
         Due dates and plans are counted by this calendar, in this zone. Everybody may see times in a zone of their own.
       </p>
-      <Form
-        method="post"
-        preventScrollReset
+      <ActionForm
+        intent="save"
+        answer={answer}
+        sends={{ revision: settings.revision, seen: answer?.shifts?.length ?? "" }}
         className="mt-5 grid max-w-240 items-start gap-x-14 gap-y-6 lg:grid-cols-2"
       >
-        <Hidden name="revision" value={settings.revision} />
-        <Hidden name="seen" value={answer?.shifts?.length ?? ""} />
         <div className="space-y-3">
-          <Refused answer={answer} intent={intent} shown={Object.keys(errors)} />
-          <TextField
-            label="Name"
-            name="name"
-            required
-            maxLength={120}
-            defaultValue={settings.name}
-            error={errors.name}
-          />
+          <TextField label="Name" name="name" required maxLength={120} defaultValue={settings.name} />
           <PickField
             label="Time zone"
             name="zone"
             defaultValue={text.zone}
-            error={errors.zone}
             choices={zones.map((one) => ({ key: one, name: one }))}
           />
           <fieldset>
             <legend className="mb-1 text-13 font-semibold">Open hours</legend>
             <div className="space-y-2">
               {DAYS.map(([day, name]) => (
-                <TextField
-                  key={day}
-                  label={name}
-                  name={day}
-                  defaultValue={text.week[day]}
-                  placeholder="closed"
-                  error={errors[day]}
-                />
+                <TextField key={day} label={name} name={day} defaultValue={text.week[day]} placeholder="closed" />
               ))}
             </div>
             <p className="mt-1 text-12 text-rail">As 09:00-13:00, 14:00-17:30; empty on a closed day.</p>
@@ -92,14 +73,12 @@ export function Settings({ settings, zones, answer }: Props) {
             defaultValue={text.closed}
             rows={6}
             hint="As 2026-12-08."
-            error={errors.closed}
           />
           <TextArea
             label="Days with hours of their own, one a line"
             name="special"
             defaultValue={text.special}
             hint="As 2026-12-24: 09:00-12:00."
-            error={errors.special}
           />
           <TextArea
             label="Sorts of remarks, one a line"
@@ -107,13 +86,12 @@ export function Settings({ settings, zones, answer }: Props) {
             defaultValue={settings.remarkKinds}
             rows={5}
             hint="What a remark can be: a question of fact, of wording … What was said under a sort that goes stays."
-            error={errors.remarkKinds}
           />
           <div className="flex flex-wrap gap-2">
-            <Button name="intent" value="look" busy={busy}>
+            <Button name="only" value="look" busy={busy}>
               Show what it shifts
             </Button>
-            <Button look="go" name="intent" value="save" busy={busy}>
+            <Button look="go" busy={busy}>
               {busy ? "One moment …" : answer?.shifts?.length ? "Keep it, and move these" : "Keep it"}
             </Button>
           </div>
@@ -127,7 +105,7 @@ export function Settings({ settings, zones, answer }: Props) {
           )}
           {answer?.shifts && <Shifts shifts={answer.shifts} />}
         </div>
-      </Form>
+      </ActionForm>
     </div>
   );
 }

@@ -4,10 +4,12 @@ import { Row, Rows } from "#app/ui/rows.tsx";
 import { Strip } from "#app/views/line/strip.tsx";
 import { ChooseBox } from "#app/views/lists/choosing.tsx";
 import type { Choosing } from "#app/views/lists/chosen.ts";
+import { type Fan, sayFan } from "#core/flow/fan.ts";
 import { localDate } from "#core/time/local.ts";
 import { saySlack, slack } from "#core/time/slack.ts";
-import { sayTime } from "#core/time/words.ts";
+import { sayDate, sayTime } from "#core/time/words.ts";
 import { groupBy } from "#core/words/group.ts";
+import { capital } from "#core/words/say.ts";
 import type { Mark } from "#server/schedule/mark.ts";
 import { useCalendar, useClock } from "../time/clock.tsx";
 import type { Carry } from "./carrying.ts";
@@ -71,8 +73,10 @@ export const Listing = memo(function Listing({
                     .join(" · ")}
                 </span>
               </span>
-              <Standing mark={mark} />
-              <span className="min-w-0 max-xl:hidden">{row && <Strip stops={row.stops} seats={row.seats} bare />}</span>
+              <Standing mark={mark} likely={mark.what === "wished" ? (row?.likely ?? null) : null} />
+              <span className="min-w-0 max-xl:hidden">
+                {row && <Strip stops={row.stops} seats={row.seats} likely={row.likely} bare />}
+              </span>
             </Row>
           );
         })}
@@ -81,7 +85,8 @@ export const Listing = memo(function Listing({
   ));
 });
 
-function Standing({ mark }: { mark: Mark }) {
+/** How it stands; of what is wished for and not ready, when it is likely to arrive. */
+function Standing({ mark, likely }: { mark: Mark; likely: Fan | null }) {
   const clock = useClock();
   const calendar = useCalendar();
   const late = mark.holds.length > 0 || mark.expected !== null;
@@ -90,6 +95,11 @@ function Standing({ mark }: { mark: Mark }) {
     <span className={`min-w-0 text-13 break-words max-sm:col-start-2 ${late ? "text-red" : "text-rail"}`}>
       {sayStanding(mark, clock)}
       {missed}
+      {likely && (
+        <span title={capital(sayFan(likely, clock.zone, clock.now))}>
+          , likely {sayDate(likely.p50, clock.zone, clock.now)}
+        </span>
+      )}
     </span>
   );
 }

@@ -17,7 +17,7 @@ import { Tabs } from "#app/ui/tabs.tsx";
 import { Toasts, useToast } from "#app/ui/toast.tsx";
 import { Tooltips } from "#app/ui/tooltip.tsx";
 import { DatesOf } from "#app/views/frame/dates.tsx";
-import { calendarSchema } from "#core/time/calendar.ts";
+import { calendarSchema } from "#core/time/calendar-format.ts";
 
 /** A Tuesday at ten, in a week with one closed day. */
 const NOW = Date.UTC(2026, 10, 24, 9);

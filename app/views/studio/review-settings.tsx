@@ -1,8 +1,9 @@
 import { Button } from "#app/ui/button.tsx";
 import { NumberInput } from "#app/ui/field.tsx";
 import { Option, OptionGroup, Select } from "#app/ui/select.tsx";
-import { sayStep, sayTake } from "#app/views/workflow/line.tsx";
+import { sayStep } from "#app/views/workflow/line.tsx";
 import type { People } from "#core/people/document.ts";
+import { sayTake } from "#core/time/words.ts";
 import type { Review, SeatRule, State, Workflow } from "#core/workflow/document.ts";
 import type { StateChange } from "#core/workflow/editing/edit.ts";
 import { Principals, sayWho } from "./principals.tsx";

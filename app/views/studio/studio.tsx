@@ -1,5 +1,5 @@
 import { useCallback, useDeferredValue, useEffect, useMemo, useState } from "react";
-import { Form, Link } from "react-router";
+import { Form, Link, useSearchParams } from "react-router";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { Message } from "#app/ui/message.tsx";
 import { When } from "#app/views/time/clock.tsx";
@@ -149,7 +149,9 @@ function Banner({ studio, copy }: { studio: Studio; copy: Copy }) {
 
 /** The line, what is chosen on it, and what the checker says. */
 export function StudioBody({ studio, copy, findings, locked }: Props) {
-  const [chosen, setChosen] = useState<Chosen>(null);
+  const [words] = useSearchParams();
+  const named = words.get("step");
+  const [chosen, setChosen] = useState<Chosen>(named === null ? null : { transition: named });
   const [shown, setShown] = useState<Finding | null>(null);
   const { workflow } = copy;
   const here = chosen && stillThere(workflow, chosen) ? chosen : null;

@@ -2,10 +2,10 @@ import { cloneElement, createElement, Fragment, isValidElement, type ReactNode }
 import type { Block } from "#core/text/block.ts";
 import type { FieldComparison } from "#core/text/compare.ts";
 import { type Change, side } from "#core/text/diff.ts";
-import type { NodeName } from "#core/text/manuscript.ts";
 import { noteRuns } from "#core/text/note.ts";
 import { textOf } from "#core/text/plain.ts";
 import type { Run } from "#core/text/runs.ts";
+import type { NodeName } from "#core/text/schema.ts";
 import { isPart, marker, type Way, walker } from "#core/text/walk.ts";
 import { addressOf } from "./address.ts";
 

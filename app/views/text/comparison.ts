@@ -1,6 +1,7 @@
 import { useEffect, useState } from "react";
 import type { FieldComparison } from "#core/text/compare.ts";
-import type { Content, Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import type { Content } from "#core/text/fields.ts";
 import type { Names } from "#core/text/values.ts";
 
 /** Compares two contents in a worker; null while it is at it. */

@@ -1,5 +1,5 @@
 import type { Range } from "#core/text/anchor.ts";
-import { countPoints } from "#core/text/survivors.ts";
+import { countPoints } from "#core/text/points.ts";
 
 /** What stands among a text's words without being words of it: in a comparison also what went. */
 const APART = ".notes, figure, ins[data-thread], del:not([data-thread]), .removed, .moved-away";

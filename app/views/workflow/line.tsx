@@ -116,13 +116,6 @@ export function stopNote(state: State, here: Here | undefined): string {
   return [take, count].filter(Boolean).join(" · ");
 }
 
-/** A length of work in words: `3wd` is `3 working days`. */
-export function sayTake(take: string): string {
-  const amount = Number.parseFloat(take);
-  const unit = { wd: "working day", wh: "working hour", d: "day", h: "hour" }[take.replace(/[\d.]/g, "")] ?? "";
-  return `${amount} ${unit}${amount === 1 ? "" : "s"}`;
-}
-
 /** The line for who does not see it. */
 export function inWords(workflow: Workflow): string {
   const name = (key: string) => workflow.states.find((state) => state.key === key)?.name ?? key;

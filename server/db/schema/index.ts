@@ -1,4 +1,6 @@
+export * from "./assist.ts";
 export * from "./files.ts";
+export * from "./flow.ts";
 export * from "./intake.ts";
 export * from "./people.ts";
 export * from "./pieces.ts";

@@ -1,7 +1,8 @@
 import { boolean, index, int, mysqlTable, primaryKey, text, unique, varchar } from "drizzle-orm/mysql-core";
 import type { OpenTo } from "#core/intake/form.ts";
 import type { Sort, Standing } from "#core/intake/item.ts";
-import type { Content, Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
+import type { Content } from "#core/text/fields.ts";
 import { instant, json, token, uuid } from "./columns.ts";
 import { file } from "./files.ts";
 import { person } from "./people.ts";
@@ -129,7 +130,7 @@ export const intakeItem = mysqlTable(
     dueAt: instant("due_at"),
     settledAt: instant("settled_at"),
     settledById: uuid("settled_by_id").references(() => person.id),
-    reason: varchar("reason", { length: 1000 }),
+    reason: varchar("reason", { length: 4_000 }),
     /** What became of it. */
     pieceId: uuid("piece_id").references(() => piece.id),
     /** When its sender was thanked, since what they pointed at was mended. */
@@ -145,6 +146,20 @@ export const intakeItem = mysqlTable(
     unique("intake_item_feed").on(table.feedId, table.feedKey),
     index("intake_item_holder").on(table.holderId, table.standing),
   ],
+);
+
+/** What a feed was ever seen to show, so that it comes in once, however long it is shown there. */
+export const feedEntry = mysqlTable(
+  "feed_entry",
+  {
+    feedId: uuid("feed_id")
+      .notNull()
+      .references(() => feed.id, { onDelete: "cascade" }),
+    key: token("key", { length: 64 }).notNull(),
+    /** When it was last seen there. */
+    seenAt: instant("seen_at").notNull(),
+  },
+  (table) => [primaryKey({ columns: [table.feedId, table.key] })],
 );
 
 /** A file that came along with something. */

@@ -30,6 +30,8 @@ export const person = mysqlTable("person", {
   chatAddress: varchar("chat_address", { length: 1000 }),
   /** When they last looked at their notices. */
   lookedAt: instant("looked_at"),
+  /** When they last looked at what happened. */
+  latelyAt: instant("lately_at"),
   /** Under which secret their calendar file is given out: what the database knows it by, and itself, enciphered. */
   calendarId: token("calendar_id", { length: 64 }).unique(),
   calendarSecret: varchar("calendar_secret", { length: 200 }),

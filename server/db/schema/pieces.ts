@@ -47,6 +47,11 @@ export const piece = mysqlTable(
     since: instant("since").notNull(),
     dueAt: instant("due_at"),
     urgency: token("urgency", { length: 10 }).$type<Urgency>().notNull().default("normal"),
+    /**
+     * For when it was wished for as readers first had it, since it is wished for no more then. It stands before
+     * `publishAt`: columns are set in this order, and it is what that one held.
+     */
+    promisedAt: instant("promised_at"),
     publishAt: instant("publish_at"),
     /** Before it nothing of it reaches readers, whoever plans it. */
     embargoUntil: instant("embargo_until"),
@@ -91,6 +96,7 @@ export const piece = mysqlTable(
     index("piece_state").on(table.stateKind, table.since, table.id),
     index("piece_overridden").on(table.overriddenAt, table.id),
     index("piece_live").on(table.liveAt, table.id),
+    index("piece_promised").on(table.promisedAt),
     index("piece_revision").on(table.workflowRevisionId, table.stateKey, table.id),
   ],
 );
@@ -228,6 +234,7 @@ export const stay = mysqlTable(
   (table) => [
     index("stay_piece").on(table.pieceId, table.arrivedAt),
     index("stay_state").on(table.stateKey, table.arrivedAt),
+    index("stay_line").on(table.workflowRevisionId, table.leftAt),
   ],
 );
 

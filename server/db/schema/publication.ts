@@ -3,7 +3,7 @@ import type { IntakeSettings } from "#core/intake/ideas.ts";
 import type { RemarkKind } from "#core/remarks/thread.ts";
 import type { BindingScope } from "#core/sections/tree.ts";
 import type { TellingChoices } from "#core/telling/choices.ts";
-import type { Field } from "#core/text/fields.ts";
+import type { Field } from "#core/text/field.ts";
 import type { Calendar } from "#core/time/calendar.ts";
 import type { Workflow } from "#core/workflow/document.ts";
 import type { Fate } from "#core/workflow/migrate.ts";

@@ -1,6 +1,7 @@
 import { bigint, boolean, index, int, mysqlTable, text, unique, varchar } from "drizzle-orm/mysql-core";
 import type { Rule } from "#core/rules/document.ts";
 import { instant, json, token, uuid } from "./columns.ts";
+import { intakeItem } from "./intake.ts";
 import { person } from "./people.ts";
 import { piece } from "./pieces.ts";
 
@@ -30,8 +31,8 @@ export interface Did {
 }
 
 /**
- * A rule that acted on a piece: within the chain that one event of a person or of the clock began, once. It is laid
- * down before anything is done, so that whatever breaks off is gone on with and nothing is done twice.
+ * A rule that acted on a piece, or on what came in: within the chain that one event of a person or of the clock began,
+ * once. It is laid down before anything is done, so that whatever breaks off is gone on with and nothing is done twice.
  */
 export const ruleRun = mysqlTable(
   "rule_run",
@@ -40,9 +41,9 @@ export const ruleRun = mysqlTable(
     ruleId: uuid("rule_id")
       .notNull()
       .references(() => rule.id, { onDelete: "cascade" }),
-    pieceId: uuid("piece_id")
-      .notNull()
-      .references(() => piece.id, { onDelete: "cascade" }),
+    /** The piece, or what came in. */
+    pieceId: uuid("piece_id").references(() => piece.id, { onDelete: "cascade" }),
+    itemId: uuid("item_id").references(() => intakeItem.id, { onDelete: "cascade" }),
     /** The number of the entry the chain began with; of the clock, the instant. */
     chain: bigint("chain", { mode: "number" }).notNull(),
     at: instant("at").notNull(),
@@ -53,6 +54,7 @@ export const ruleRun = mysqlTable(
   },
   (table) => [
     unique("rule_run_once").on(table.ruleId, table.pieceId, table.chain),
+    unique("rule_run_item").on(table.ruleId, table.itemId, table.chain),
     index("rule_run_piece").on(table.pieceId, table.at),
     index("rule_run_rule").on(table.ruleId, table.at),
   ],

@@ -1,5 +1,5 @@
 import { boolean, customType, index, mysqlTable, primaryKey, varchar } from "drizzle-orm/mysql-core";
-import { instant, token, uuid } from "./columns.ts";
+import { instant, json, token, uuid } from "./columns.ts";
 import { person } from "./people.ts";
 import { piece } from "./pieces.ts";
 
@@ -42,3 +42,11 @@ export const savedFilter = mysqlTable(
   },
   (table) => [index("saved_filter_owner").on(table.ownerId), index("saved_filter_shared").on(table.shared)],
 );
+
+/** Which columns somebody's list of pieces has, in their order. */
+export const listColumns = mysqlTable("list_columns", {
+  personId: uuid("person_id")
+    .primaryKey()
+    .references(() => person.id, { onDelete: "cascade" }),
+  columns: json("columns").$type<string[]>().notNull(),
+});

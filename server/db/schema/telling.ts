@@ -1,5 +1,5 @@
 import { bigint, boolean, index, int, mysqlTable, primaryKey, text, unique, varchar } from "drizzle-orm/mysql-core";
-import type { Route, Topic } from "#core/telling/choices.ts";
+import type { PieceTopic, Route } from "#core/telling/choices.ts";
 import type { Worded } from "#core/telling/wording.ts";
 import { instant, json, token, uuid } from "./columns.ts";
 import { person } from "./people.ts";
@@ -25,7 +25,7 @@ export const chatChannel = mysqlTable("chat_channel", {
   scopeId: uuid("scope_id").notNull(),
   /** Its incoming webhook, enciphered: who knows it may write there. */
   address: varchar("address", { length: 1000 }).notNull(),
-  topics: json("topics").$type<Topic[]>().notNull(),
+  topics: json("topics").$type<PieceTopic[]>().notNull(),
 });
 
 /** What a channel is told: an entry of the ledger, along with a message. */

@@ -1,6 +1,6 @@
 import { getSchema } from "@tiptap/core";
 import { Fragment, Slice } from "@tiptap/pm/model";
-import { manuscriptSchema } from "#core/text/manuscript.ts";
+import { manuscriptSchema } from "#core/text/schema.ts";
 import { EXTENSIONS } from "./extensions.ts";
 import { cleanPasted, manuscriptOf } from "./words.ts";
 

@@ -4,11 +4,12 @@ import { type EditorState, Plugin, PluginKey } from "@tiptap/pm/state";
 import { Decoration, DecorationSet, type EditorView } from "@tiptap/pm/view";
 import { useEffect } from "react";
 import { addressOf } from "#app/views/text/address.ts";
-import { carry, type Range } from "#core/text/anchor.ts";
+import type { Range } from "#core/text/anchor.ts";
 import type { Span } from "#core/text/annotate.ts";
+import { carry } from "#core/text/carry.ts";
 import type { Value } from "#core/text/fields.ts";
 import { wordsToHtml } from "#core/text/html.ts";
-import { countPoints } from "#core/text/survivors.ts";
+import { countPoints } from "#core/text/points.ts";
 import { spansOf, type Thread } from "../remarks/remarks.ts";
 import { manuscriptOf } from "./words.ts";
 

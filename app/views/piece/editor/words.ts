@@ -4,7 +4,8 @@ import { addressOf } from "#app/views/text/address.ts";
 import type { Block } from "#core/text/block.ts";
 import { blockToHtml, fileAt } from "#core/text/html.ts";
 import { fromHtml } from "#core/text/html-in.ts";
-import { type Manuscript, manuscriptSchema } from "#core/text/manuscript.ts";
+import type { Manuscript } from "#core/text/manuscript.ts";
+import { manuscriptSchema } from "#core/text/schema.ts";
 import { spliceBetween } from "#core/text/splice.ts";
 
 const known = new WeakMap<EditorNode, Block>();

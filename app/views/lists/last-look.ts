@@ -1,0 +1,16 @@
+import { useEffect, useState } from "react";
+import { useFetcher } from "react-router";
+
+/**
+ * When one looked at a page before this time; that one looks now is kept for the next.
+ *
+ * @param looksOnly whether somebody looks with another's eyes, whose marks stay as they are
+ */
+export function useLastLook(lookedAt: number | null, looksOnly: boolean): number | null {
+  const [before] = useState(lookedAt);
+  const { submit } = useFetcher();
+  useEffect(() => {
+    if (!looksOnly) void submit({ intent: "looked" }, { method: "post" });
+  }, [submit, looksOnly]);
+  return before;
+}

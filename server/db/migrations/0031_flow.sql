@@ -1,0 +1,1 @@
+CREATE INDEX `stay_line` ON `stay` (`workflow_revision_id`,`left_at`);

@@ -1,0 +1,1 @@
+ALTER TABLE `person` ADD `lately_at` datetime(3);

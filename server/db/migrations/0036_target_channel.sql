@@ -1,0 +1,1 @@
+ALTER TABLE `target` ADD `channel` varchar(20) character set ascii collate ascii_bin;

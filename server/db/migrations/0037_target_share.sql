@@ -1,0 +1,1 @@
+ALTER TABLE `target` ADD `share` boolean DEFAULT false NOT NULL;
