@@ -6,6 +6,9 @@ import { useMemo } from "react";
  */
 export type Packed<T> = string & { readonly holds: T };
 
+/** What something packed holds. */
+export type Held<P> = P extends Packed<infer T> ? T : never;
+
 export const pack = <T>(data: T): Packed<T> => JSON.stringify(data) as Packed<T>;
 
 /** What was packed; the same object for as long as the same was sent. */

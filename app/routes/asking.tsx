@@ -13,5 +13,5 @@ export const handle = { readers: true };
 export const meta: Route.MetaFunction = () => [{ name: "robots", content: "noindex" }];
 
 export default function Asking({ loaderData }: Route.ComponentProps) {
-  return <AskingView publication={loaderData.publication} />;
+  return <AskingView {...loaderData} />;
 }

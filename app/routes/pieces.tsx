@@ -1,6 +1,6 @@
 import { data } from "react-router";
 import { form, formNamed, named, type PageForm } from "#app/forms.ts";
-import { pack } from "#app/packed.ts";
+import { pack, usePacked } from "#app/packed.ts";
 import { actOnPiece, findDesk } from "#app/piece-desk.ts";
 import { filterIn } from "#app/piece-filter.ts";
 import { answered, guarded, requireViewer } from "#app/request.ts";
@@ -32,16 +32,18 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   const deletes = viewer.grants.some(({ permissions }) => extentOf(permissions, "piece.delete") !== "no");
   const mayBegin = beginnings(viewer).kinds.length > 0;
   return {
-    face,
-    list,
-    queues,
-    desk: desk && pack(desk),
-    columns,
-    allColumns: COLUMNS,
-    choices,
-    kept,
-    mayBegin,
-    deletes,
+    packed: pack({
+      face,
+      list,
+      queues,
+      desk: desk && pack(desk),
+      columns,
+      allColumns: COLUMNS,
+      choices,
+      kept,
+      mayBegin,
+      deletes,
+    }),
   };
 }
 
@@ -75,5 +77,5 @@ const actOnList = guarded(async ({ context, request }: Route.ActionArgs) => {
 export const meta: Route.MetaFunction = () => [{ title: "Pieces · Elenco" }];
 
 export default function Pieces({ loaderData, actionData }: Route.ComponentProps) {
-  return <PiecesView page={loaderData} answer={useLastAnswer(actionData) ?? null} />;
+  return <PiecesView page={usePacked(loaderData.packed)} answer={useLastAnswer(actionData) ?? null} />;
 }

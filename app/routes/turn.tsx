@@ -1,4 +1,5 @@
 import { data } from "react-router";
+import { pack, usePacked } from "#app/packed.ts";
 import { answered, guarded, misread, readForm, requireViewer, runCommand } from "#app/request.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { TurnView } from "#app/views/lists/turn.tsx";
@@ -25,11 +26,13 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     can(viewer, "publication.edit", PUBLICATION, viewer.now).allowed ? targetsAtRisk(context.db, viewer) : [],
   ]);
   return {
-    ...turn,
-    editions,
-    targets: targets.map(({ id, name, wanted, done, coming }) => ({ id, name, wanted, likely: done + coming })),
-    sections: sectionsByKey(viewer),
-    mayBegin: beginnings(viewer).kinds.length > 0,
+    packed: pack({
+      ...turn,
+      editions,
+      targets: targets.map(({ id, name, wanted, done, coming }) => ({ id, name, wanted, likely: done + coming })),
+      sections: sectionsByKey(viewer),
+      mayBegin: beginnings(viewer).kinds.length > 0,
+    }),
   };
 }
 
@@ -48,5 +51,5 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
 export const meta: Route.MetaFunction = () => [{ title: "Your turn · Elenco" }];
 
 export default function YourTurn({ loaderData, actionData }: Route.ComponentProps) {
-  return <TurnView page={loaderData} answer={useLastAnswer(actionData) ?? null} />;
+  return <TurnView page={usePacked(loaderData.packed)} answer={useLastAnswer(actionData) ?? null} />;
 }

@@ -36,12 +36,14 @@ interface Props {
   action?: string;
   className?: string;
   label?: string;
+  /** By which buttons that stand elsewhere name the form they send. */
+  id?: string;
   encType?: "multipart/form-data";
   /** Whether it is empty again once it was done. */
   empties?: boolean;
   /** What stands below a refusal: a way to mend it. */
   mend?: ReactNode;
-  children: ReactNode;
+  children?: ReactNode;
 }
 
 /**
@@ -55,6 +57,7 @@ export function ActionForm({
   action,
   className = "space-y-3",
   label,
+  id,
   encType,
   empties = false,
   mend,
@@ -80,6 +83,7 @@ export function ActionForm({
         className={className}
         {...(action && { action })}
         {...(label && { "aria-label": label })}
+        {...(id && { id })}
         {...(encType && { encType })}
       >
         <Hidden name="intent" value={intent} />

@@ -103,8 +103,10 @@ export function Select({
   const choices = all.flatMap((one) => ("value" in one ? [one] : one.choices));
   const first = String(defaultValue ?? choices[0]?.value ?? "");
   const [own, setOwn] = useState(first);
-  // What is offered is drawn, if out of sight, for letters typed on the closed list: once somebody reaches for it.
-  const [reached, setReached] = useState(false);
+  // A closed list is a button. All that opens comes once somebody reaches for it: by the keyboard, for letters typed on
+  // the closed list, or pressing it, which opens it.
+  const [reached, setReached] = useState<"focused" | "pressed" | null>(null);
+  const pressing = useRef(false);
   const sent = useRef<HTMLInputElement>(null);
   const wanted = value ?? own;
   // What is no longer offered gives way to what is offered first, as the browser's own lists do.
@@ -123,58 +125,75 @@ export function Select({
     setOwn(next.slice(1));
     onChoose?.(next.slice(1));
   };
+  const worn = {
+    ...tied,
+    "data-value": at,
+    className: `${fieldClass(look)} inline-flex items-center justify-between gap-2 text-left ${className}`,
+  };
+  const shown = choices.find((one) => one.value === at)?.name || "—";
   return (
-    <Radix.Root
-      value={inside(at)}
-      onValueChange={choose}
-      onOpenChange={(open) => open && setReached(true)}
-      disabled={disabled}
-    >
+    <>
       {name !== undefined && <input ref={sent} type="hidden" name={name} value={at} disabled={disabled} />}
-      <Radix.Trigger
-        {...tied}
-        data-value={at}
-        onFocus={() => setReached(true)}
-        onPointerEnter={() => setReached(true)}
-        className={`${fieldClass(look)} inline-flex items-center justify-between gap-2 text-left ${className}`}
-      >
-        <span className="min-w-0 truncate">
-          <Radix.Value>{choices.find((one) => one.value === at)?.name || "—"}</Radix.Value>
-        </span>
-        <Radix.Icon asChild>
-          <svg viewBox="0 0 8 5" aria-hidden="true" className="h-1.5 w-2 shrink-0 fill-rail">
-            <path d="M0 0h8L4 5z" />
-          </svg>
-        </Radix.Icon>
-      </Radix.Trigger>
-      {reached && (
-        <Radix.Portal>
-          <Radix.Content
-            position="popper"
-            sideOffset={2}
-            collisionPadding={8}
-            className="z-40 max-h-(--radix-select-content-available-height) min-w-(--radix-select-trigger-width) max-w-[92vw] border-2 border-ink bg-paper text-ink shadow-lg"
-          >
-            <Radix.Viewport nonce={getNonce()} className="max-h-80 overflow-y-auto py-1">
-              {all.map((one) =>
-                "value" in one ? (
-                  <Item key={one.value} {...one} />
-                ) : (
-                  <Radix.Group key={one.label}>
-                    <Radix.Label className="px-2 pb-0.5 pt-2 text-12 text-rail">{one.label}</Radix.Label>
-                    {one.choices.map((choice) => (
-                      <Item key={choice.value} {...choice} />
-                    ))}
-                  </Radix.Group>
-                ),
-              )}
-            </Radix.Viewport>
-          </Radix.Content>
-        </Radix.Portal>
+      {reached === null ? (
+        <button
+          type="button"
+          role="combobox"
+          aria-expanded={false}
+          aria-autocomplete="none"
+          disabled={disabled}
+          onPointerDown={() => {
+            pressing.current = true;
+          }}
+          onFocus={() => pressing.current || setReached("focused")}
+          onKeyDown={() => setReached("focused")}
+          onClick={() => setReached("pressed")}
+          {...worn}
+        >
+          <span className="min-w-0 truncate">{shown}</span>
+          <Down />
+        </button>
+      ) : (
+        <Radix.Root value={inside(at)} onValueChange={choose} defaultOpen={reached === "pressed"} disabled={disabled}>
+          <Radix.Trigger autoFocus={reached === "focused"} {...worn}>
+            <span className="min-w-0 truncate">
+              <Radix.Value>{shown}</Radix.Value>
+            </span>
+            <Down />
+          </Radix.Trigger>
+          <Radix.Portal>
+            <Radix.Content
+              position="popper"
+              sideOffset={2}
+              collisionPadding={8}
+              className="z-40 max-h-(--radix-select-content-available-height) min-w-(--radix-select-trigger-width) max-w-[92vw] border-2 border-ink bg-paper text-ink shadow-lg"
+            >
+              <Radix.Viewport nonce={getNonce()} className="max-h-80 overflow-y-auto py-1">
+                {all.map((one) =>
+                  "value" in one ? (
+                    <Item key={one.value} {...one} />
+                  ) : (
+                    <Radix.Group key={one.label}>
+                      <Radix.Label className="px-2 pb-0.5 pt-2 text-12 text-rail">{one.label}</Radix.Label>
+                      {one.choices.map((choice) => (
+                        <Item key={choice.value} {...choice} />
+                      ))}
+                    </Radix.Group>
+                  ),
+                )}
+              </Radix.Viewport>
+            </Radix.Content>
+          </Radix.Portal>
+        </Radix.Root>
       )}
-    </Radix.Root>
+    </>
   );
 }
+
+const Down = () => (
+  <svg viewBox="0 0 8 5" aria-hidden="true" className="h-1.5 w-2 shrink-0 fill-rail">
+    <path d="M0 0h8L4 5z" />
+  </svg>
+);
 
 /** A labelled choice of one. */
 export const SelectField = ({ label, hint, error, ...rest }: Labelled & SelectProps) => (

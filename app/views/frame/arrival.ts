@@ -8,6 +8,13 @@ const isList = (pathname: string) => LISTS.includes(pathname) || pathname.starts
 /** The list one looked at last, by its address with its filter; a piece leads back to it. */
 let lastList = "/pieces";
 
+/** Whether one comes back to the list one looked at last. */
+export function useCameBack(): boolean {
+  const { pathname, search } = useLocation();
+  const [back] = useState(() => pathname + search === lastList);
+  return back;
+}
+
 /** Where a piece leads back to: the list one came from, as it was narrowed. */
 export function useLastList(): { to: string; name: string } {
   const [to, setTo] = useState("/pieces");

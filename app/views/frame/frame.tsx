@@ -6,6 +6,7 @@ import { Menu, MenuAct, MenuChoice, MenuLink, MenuNote, MenuRule } from "#app/ui
 import { Toasts } from "#app/ui/toast.tsx";
 import { Tooltips } from "#app/ui/tooltip.tsx";
 import { Unsaved } from "#app/views/piece/unsaved.tsx";
+import { type Clock, ClockOf } from "#app/views/time/clock.tsx";
 import type { Calendar } from "#core/time/calendar.ts";
 import { useScriptsAhead } from "./ahead.ts";
 import { useArrival } from "./arrival.ts";
@@ -28,7 +29,7 @@ export interface FrameData {
   standIns: boolean;
   /** Where the ledger ended when the page was asked for. */
   ledgerEnd: number;
-  clock: { now: number; zone: string; publicationZone?: string };
+  clock: Clock;
   calendar: Calendar;
 }
 
@@ -43,43 +44,45 @@ export function FrameView({ frame, children }: { frame: FrameData; children: Rea
   useScriptsAhead();
   const busy = useNavigation().state !== "idle";
   return (
-    <DatesOf now={frame.clock.now} zone={frame.clock.zone} calendar={frame.calendar}>
-      <Tooltips>
-        <Toasts>
-          <div className="grid min-h-screen print:block grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr] md:grid-cols-[152px_minmax(0,1fr)] md:grid-rows-[44px_1fr]">
-            <a href="#main" className="sr-only focus:not-sr-only">
-              To the page
-            </a>
-            <header className="flex h-11 items-center gap-3 border-b-2 border-ink px-4 sm:gap-4 md:col-span-2 md:px-5">
-              <Link to="/turn" className="truncate font-bold tracking-tight [font-stretch:110%]">
-                {frame.publication}
-              </Link>
-              <span
-                role="status"
-                className={`hidden whitespace-nowrap text-13 text-rail sm:block ${busy ? "" : "invisible"}`}
-              >
-                one moment …
-              </span>
-              <Find />
-              <Link to="/notices" className={`whitespace-nowrap text-13 ${unread ? "font-semibold text-blue" : ""}`}>
-                {unread || <span className="max-sm:sr-only">No</span>}
-                <span className="max-sm:sr-only"> {unread === 1 ? "notice" : "notices"}</span>
-                {unread > 0 && <span className="sm:hidden">&nbsp;new</span>}
-              </Link>
-              <AccountMenu me={me} seenBy={seenBy} standIns={frame.standIns} />
-            </header>
-            {seenBy && <SeeingAs name={me.name} />}
-            <Places places={frame.places} turn={frame.turn} filters={frame.filters} />
-            <main id="main" tabIndex={-1} className={`min-w-0 outline-none ${seenBy ? "pb-10" : ""}`}>
-              {standing === "signed out" && <SignedOut />}
-              <Unsaved />
-              {children}
-            </main>
-          </div>
-          <Keys />
-        </Toasts>
-      </Tooltips>
-    </DatesOf>
+    <ClockOf clock={frame.clock} calendar={frame.calendar}>
+      <DatesOf now={frame.clock.now} zone={frame.clock.zone} calendar={frame.calendar}>
+        <Tooltips>
+          <Toasts>
+            <div className="grid min-h-screen print:block grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr] md:grid-cols-[152px_minmax(0,1fr)] md:grid-rows-[44px_1fr]">
+              <a href="#main" className="sr-only focus:not-sr-only">
+                To the page
+              </a>
+              <header className="flex h-11 items-center gap-3 border-b-2 border-ink px-4 sm:gap-4 md:col-span-2 md:px-5">
+                <Link to="/turn" className="truncate font-bold tracking-tight [font-stretch:110%]">
+                  {frame.publication}
+                </Link>
+                <span
+                  role="status"
+                  className={`hidden whitespace-nowrap text-13 text-rail sm:block ${busy ? "" : "invisible"}`}
+                >
+                  one moment …
+                </span>
+                <Find />
+                <Link to="/notices" className={`whitespace-nowrap text-13 ${unread ? "font-semibold text-blue" : ""}`}>
+                  {unread || <span className="max-sm:sr-only">No</span>}
+                  <span className="max-sm:sr-only"> {unread === 1 ? "notice" : "notices"}</span>
+                  {unread > 0 && <span className="sm:hidden">&nbsp;new</span>}
+                </Link>
+                <AccountMenu me={me} seenBy={seenBy} standIns={frame.standIns} />
+              </header>
+              {seenBy && <SeeingAs name={me.name} />}
+              <Places places={frame.places} turn={frame.turn} filters={frame.filters} />
+              <main id="main" tabIndex={-1} className={`min-w-0 outline-none ${seenBy ? "pb-10" : ""}`}>
+                {standing === "signed out" && <SignedOut />}
+                <Unsaved />
+                {children}
+              </main>
+            </div>
+            <Keys />
+          </Toasts>
+        </Tooltips>
+      </DatesOf>
+    </ClockOf>
   );
 }
 

@@ -1,7 +1,8 @@
 import { Outlet } from "react-router";
+import { type Clock, ClockOf } from "#app/views/time/clock.tsx";
 
 /** What stands around the pages of whoever has no account: the publication's name, and nothing of the workshop. */
-export function AskingView({ publication }: { publication: string }) {
+export function AskingView({ publication, clock }: { publication: string; clock: Clock }) {
   return (
     <div className="min-h-screen bg-paper">
       <header className="mx-auto max-w-160 px-5 pt-10">
@@ -11,7 +12,9 @@ export function AskingView({ publication }: { publication: string }) {
         <hr className="mt-4 w-16 border-ink" />
       </header>
       <main className="mx-auto max-w-160 px-5 py-8">
-        <Outlet />
+        <ClockOf clock={clock}>
+          <Outlet />
+        </ClockOf>
       </main>
     </div>
   );

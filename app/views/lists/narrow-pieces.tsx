@@ -68,37 +68,39 @@ export function NarrowPieces({ page, answer }: { page: PiecesPage; answer: FormA
         <Checkbox key={words.get("late")} name="late" value="yes" defaultChecked={words.get("late") === "yes"}>
           late only
         </Checkbox>
-        <span className={more ? "contents" : "hidden"}>
-          {choice("kind", "Every kind", choices.kinds)}
-          {page.face !== "stops" && choice("line", "Every line", choices.lines)}
-          {choice("author", "Every author", choices.authors)}
-          {choice("flag", "Flagged or not", [
-            { key: "urgent", name: "Urgent" },
-            { key: "held", name: "Release held" },
-            { key: "stuck", name: "Review stuck" },
-            { key: "overridden", name: "Moved past its rules" },
-          ])}
-          {choice("within", "At any time", [
-            { key: "7", name: "Moved in 7 days" },
-            { key: "30", name: "Moved in 30 days" },
-            { key: "365", name: "Moved in a year" },
-          ])}
-          {page.face === "table" &&
-            choice("sort", "Latest moved first", [
-              { key: "waits", name: "Longest wait first" },
-              { key: "due", name: "First due first" },
-              { key: "publish", name: "First wished for first" },
-              { key: "title", name: "By title" },
+        {more && (
+          <>
+            {choice("kind", "Every kind", choices.kinds)}
+            {page.face !== "stops" && choice("line", "Every line", choices.lines)}
+            {choice("author", "Every author", choices.authors)}
+            {choice("flag", "Flagged or not", [
+              { key: "urgent", name: "Urgent" },
+              { key: "held", name: "Release held" },
+              { key: "stuck", name: "Review stuck" },
+              { key: "overridden", name: "Moved past its rules" },
             ])}
-          <Checkbox
-            key={`plan-${words.get("plan")}`}
-            name="plan"
-            value="late"
-            defaultChecked={words.get("plan") === "late"}
-          >
-            late by plan
-          </Checkbox>
-        </span>
+            {choice("within", "At any time", [
+              { key: "7", name: "Moved in 7 days" },
+              { key: "30", name: "Moved in 30 days" },
+              { key: "365", name: "Moved in a year" },
+            ])}
+            {page.face === "table" &&
+              choice("sort", "Latest moved first", [
+                { key: "waits", name: "Longest wait first" },
+                { key: "due", name: "First due first" },
+                { key: "publish", name: "First wished for first" },
+                { key: "title", name: "By title" },
+              ])}
+            <Checkbox
+              key={`plan-${words.get("plan")}`}
+              name="plan"
+              value="late"
+              defaultChecked={words.get("plan") === "late"}
+            >
+              late by plan
+            </Checkbox>
+          </>
+        )}
         <Button look="quiet">Show</Button>
       </ChoiceForm>
       {!seldom && (

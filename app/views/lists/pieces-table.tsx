@@ -1,4 +1,4 @@
-import type { ReactNode } from "react";
+import { memo, type ReactNode } from "react";
 import { Link } from "react-router";
 import { Part } from "#app/ui/page.tsx";
 import { Row, Rows } from "#app/ui/rows.tsx";
@@ -125,7 +125,7 @@ const columnsOf = (columns: readonly Column[]) =>
   ["minmax(150px,280px)", ...columns.map((key) => COLUMN[key].width)].join(" ");
 
 /** A piece in one row; on a narrow screen its way and its date stay, smaller. */
-function PieceRow({
+const PieceRow = memo(function PieceRow({
   row,
   columns,
   template,
@@ -167,7 +167,7 @@ function PieceRow({
       {row.hit && <Found hit={row.hit} />}
     </Row>
   );
-}
+});
 
 /** What stays where there is no room for columns. */
 const NARROW: Partial<Record<Column, string>> = {

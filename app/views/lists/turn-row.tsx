@@ -1,6 +1,6 @@
-import { Link, useNavigation } from "react-router";
+import { memo } from "react";
+import { Link } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
-import { ActionForm } from "#app/ui/action-form.tsx";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
 import { Strip } from "#app/views/line/strip.tsx";
 import { ChooseBox } from "#app/views/lists/choosing.tsx";
@@ -10,23 +10,26 @@ import { list } from "#core/words/say.ts";
 import type { PieceRow } from "#server/pieces/rows.ts";
 
 /** One piece in a list of work: what is asked, by whom, until when, its way, and the one thing to do. */
-export function TurnRow({
+export const TurnRow = memo(function TurnRow({
   row,
   asked,
   choosing,
+  asking = false,
   nudged = null,
 }: {
   row: PieceRow;
   asked: "decide" | "write" | "see to" | null;
   choosing: Choosing;
-  /** What became of asking where a piece is. */
+  /** Whether it is being asked where it is. */
+  asking?: boolean;
+  /** What became of asking. */
   nudged?: Nudged | null;
 }) {
   const to = `/pieces/${row.slug}`;
   return (
     <li
       data-row
-      className="grid items-center gap-x-4 gap-y-1 border-b border-rule py-1.5 focus-within:bg-wash md:grid-cols-[minmax(0,300px)_148px_minmax(0,1fr)_auto] md:-mx-6 md:px-6"
+      className="row-apart grid items-center gap-x-4 gap-y-1 border-b border-rule py-1.5 focus-within:bg-wash md:grid-cols-[minmax(0,300px)_148px_minmax(0,1fr)_auto] md:-mx-6 md:px-6"
     >
       <div className="relative min-w-0 pl-7">
         <span className="absolute left-0 top-0.5 -ml-1">
@@ -54,7 +57,7 @@ export function TurnRow({
             </ButtonLink>
           </>
         ) : asked === null ? (
-          <Nudge row={row} answer={nudged} />
+          <Nudge row={row} asking={asking} answer={nudged} />
         ) : (
           <ButtonLink to={to} aria-label={`${asked === "write" ? "Write" : "Open"} ${row.title}`}>
             {asked === "write" ? "Write" : "Open"}
@@ -63,30 +66,22 @@ export function TurnRow({
       </div>
     </li>
   );
-}
+});
 
 /** What is answered to who asks where a piece is. */
 export type Nudged = FormAnswer & { about?: string; people?: string[] };
 
+/** The form by which it is asked where a piece is, once for all rows: each has but a button. */
+export const NUDGE = "nudge";
+
 /** Asks whoever has it where it is; of one piece once in a working day. */
-function Nudge({ row, answer }: { row: PieceRow; answer: Nudged | null }) {
-  const { state, formData } = useNavigation();
-  const asking = state !== "idle" && formData?.get("pieceId") === row.id;
-  const mine = answer?.about === row.id;
+function Nudge({ row, asking, answer }: { row: PieceRow; asking: boolean; answer: Nudged | null }) {
   return (
     <div className="text-13 md:text-right">
-      <ActionForm
-        intent="nudge"
-        label={`Ask where ${row.title} is`}
-        answer={null}
-        sends={{ pieceId: row.id }}
-        className="contents"
-      >
-        <Button busy={asking} aria-label={`Where is it? ${row.title}`}>
-          Where is it?
-        </Button>
-      </ActionForm>
-      {mine && (
+      <Button form={NUDGE} name="pieceId" value={row.id} busy={asking} aria-label={`Where is it? ${row.title}`}>
+        Where is it?
+      </Button>
+      {answer && (
         <p role="status" className="mt-1 text-12">
           {answer.refusal ? answer.refusal.sentence : `${list(answer.people ?? [])} heard of it.`}
         </p>

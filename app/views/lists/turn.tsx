@@ -1,23 +1,32 @@
-import { useMemo } from "react";
-import { Link, useSearchParams } from "react-router";
+import { memo, type ReactNode, useMemo } from "react";
+import { Link, useNavigation, useSearchParams } from "react-router";
+import type { Held } from "#app/packed.ts";
+import { ActionForm } from "#app/ui/action-form.tsx";
 import { ButtonLink, TextLink } from "#app/ui/button.tsx";
 import { ChosenBar } from "#app/views/lists/choosing.tsx";
 import { type Choosing, useChoosing } from "#app/views/lists/chosen.ts";
-import { type Nudged, TurnRow } from "#app/views/lists/turn-row.tsx";
+import { NUDGE, type Nudged, TurnRow } from "#app/views/lists/turn-row.tsx";
 import { useClock, When } from "#app/views/time/clock.tsx";
 import { sayDate, sayInstant } from "#core/time/words.ts";
+import { counted } from "#core/words/say.ts";
+import type { PieceRow } from "#server/pieces/rows.ts";
 import type { Route } from "../../routes/+types/turn.ts";
+import { useAtOnce } from "./at-once.ts";
 import { Narrowing } from "./narrowing.tsx";
 
 const WEEK = 7 * 86_400_000;
 
+type TurnPage = Held<Route.ComponentProps["loaderData"]["packed"]>;
+
 /** What waits on somebody, in the order it will hurt, and what they wait for. */
-export function TurnView({ page, answer }: { page: Route.ComponentProps["loaderData"]; answer: Nudged | null }) {
+export const TurnView = memo(function TurnView({ page, answer }: { page: TurnPage; answer: Nudged | null }) {
   const { mine, others, next: further, said, mayBegin } = page;
   const [words] = useSearchParams();
   const { now, zone } = useClock();
   const today = sayDate(now, zone, now);
-  const ids = useMemo(() => [...mine, ...others].map((row) => row.id), [mine, others]);
+  const rows = useMemo(() => [...mine, ...others], [mine, others]);
+  const ids = useMemo(() => rows.map((row) => row.id), [rows]);
+  const drawn = new Set<PieceRow>(useAtOnce(rows));
   const choosing = useChoosing(ids);
   const groups: [string, (due: number | null) => boolean][] = [
     ["Late", (due) => due !== null && due < now],
@@ -71,7 +80,7 @@ export function TurnView({ page, answer }: { page: Route.ComponentProps["loaderD
           key={name}
           name={name}
           red={name === "Late"}
-          rows={mine.filter((row) => belongs(row.dueAt)).toSorted(urgentFirst)}
+          rows={mine.filter((row) => drawn.has(row) && belongs(row.dueAt)).toSorted(urgentFirst)}
           choosing={choosing}
         />
       ))}
@@ -97,22 +106,41 @@ export function TurnView({ page, answer }: { page: Route.ComponentProps["loaderD
       {page.editions.length > 0 && <ToSign editions={page.editions} />}
       {said.length > 0 && <Said said={said} />}
       {others.length > 0 && (
-        <section className="mt-5">
-          <h2 className="flex gap-2 border-b border-ink pb-1.5">
-            You wait for others
-            <span className="font-normal text-rail">
-              {[`${others.length} piece${others.length === 1 ? "" : "s"}`, expected].filter(Boolean).join(", ")}
-            </span>
-          </h2>
-          <ul>
-            {others.map((row) => (
-              <TurnRow key={row.id} row={row} asked={null} choosing={choosing} nudged={answer} />
-            ))}
-          </ul>
-        </section>
+        <Others about={[counted(others.length, "piece"), expected].filter(Boolean).join(", ")}>
+          {(asking) =>
+            others
+              .filter((row) => drawn.has(row))
+              .map((row) => (
+                <TurnRow
+                  key={row.id}
+                  row={row}
+                  asked={null}
+                  choosing={choosing}
+                  asking={asking === row.id}
+                  nudged={answer?.about === row.id ? answer : null}
+                />
+              ))
+          }
+        </Others>
       )}
       <ChosenBar choosing={choosing} shown={ids} />
     </div>
+  );
+});
+
+/** What one waits for, with the form by which it is asked where a piece is. @param children the rows, given the id of the piece that is being asked about */
+function Others({ about, children }: { about: string; children: (asking: string | null) => ReactNode }) {
+  const { formData } = useNavigation();
+  const asking = formData?.get("intent") === NUDGE ? String(formData.get("pieceId")) : null;
+  return (
+    <section className="mt-5">
+      <h2 className="flex gap-2 border-b border-ink pb-1.5">
+        You wait for others
+        <span className="font-normal text-rail">{about}</span>
+      </h2>
+      <ActionForm intent={NUDGE} id={NUDGE} label="Ask where a piece is" answer={null} className="contents" />
+      <ul>{children(asking)}</ul>
+    </section>
   );
 }
 
@@ -133,10 +161,10 @@ function withoutAfter(words: URLSearchParams): string {
 /** Within what hurts alike, what is urgent comes first. */
 const urgentFirst = (a: Row, b: Row) => Number(b.urgency === "urgent") - Number(a.urgency === "urgent");
 
-type Row = Route.ComponentProps["loaderData"]["mine"][number];
+type Row = TurnPage["mine"][number];
 
 /** The editions that wait for one's signature: each can be signed once all of it is ready. */
-function ToSign({ editions }: { editions: Route.ComponentProps["loaderData"]["editions"] }) {
+function ToSign({ editions }: { editions: TurnPage["editions"] }) {
   const { now } = useClock();
   return (
     <section className="mt-5">
@@ -164,7 +192,7 @@ function ToSign({ editions }: { editions: Route.ComponentProps["loaderData"]["ed
 }
 
 /** What was said to one and is not read yet, each leading to the very words. */
-function Said({ said }: { said: Route.ComponentProps["loaderData"]["said"] }) {
+function Said({ said }: { said: TurnPage["said"] }) {
   return (
     <section className="mt-5">
       <h2 className="flex gap-2 border-b border-ink pb-1.5">

@@ -1,4 +1,5 @@
 import { Outlet } from "react-router";
+import { ClockOf } from "#app/views/time/clock.tsx";
 import type { Route } from "../../routes/+types/reader.ts";
 
 /** The reading page: quiet, in the publication's name, clearly not the workshop. */
@@ -12,7 +13,9 @@ export function ReaderView({ loaderData }: Route.ComponentProps) {
         <hr className="mx-auto mt-6 w-16 border-ink" />
       </header>
       <main className="@container mx-auto max-w-[72ch] px-5 py-8">
-        <Outlet />
+        <ClockOf clock={loaderData.clock}>
+          <Outlet />
+        </ClockOf>
       </main>
       <footer className="mx-auto max-w-[72ch] border-t border-rule px-5 py-6 font-sans text-13 text-rail">
         <a className="underline underline-offset-3" href="/read/feed.atom">

@@ -1,7 +1,8 @@
-import { useCallback, useDeferredValue, useMemo, useRef, useState } from "react";
+import { memo, useCallback, useMemo, useRef, useState } from "react";
 import { useSearchParams } from "react-router";
 import { type Packed, rowsOf, usePacked } from "#app/packed.ts";
 import { Empty, Message } from "#app/ui/message.tsx";
+import { useAtOnce } from "#app/views/lists/at-once.ts";
 import { ChosenBar } from "#app/views/lists/choosing.tsx";
 import { useChoosing } from "#app/views/lists/chosen.ts";
 import { Narrowing } from "#app/views/lists/narrowing.tsx";
@@ -21,7 +22,7 @@ import { movesOf, useSending } from "./sending.ts";
 import { type Cursor, type Lane, said, Timetable } from "./timetable.tsx";
 
 /** What leaves when: the timetable, its chosen days as a list, and beside them what is carried, to be confirmed, to look at. */
-export function ScheduleView({ packed }: { packed: Packed<ScheduleSent> }) {
+export const ScheduleView = memo(function ScheduleView({ packed }: { packed: Packed<ScheduleSent> }) {
   const data = usePacked(packed);
   const page = useMemo((): SchedulePage => ({ ...data, marks: rowsOf(data.marks) }), [data]);
   const { now, zone } = useClock();
@@ -48,7 +49,7 @@ export function ScheduleView({ packed }: { packed: Packed<ScheduleSent> }) {
     () => page.marks.filter((mark) => listFrom <= dayOf(mark) && dayOf(mark) < listUntil),
     [page.marks, dayOf, listFrom, listUntil],
   );
-  const listed = useDeferredValue(inList, inList.slice(0, FIRST));
+  const listed = useAtOnce(inList);
   const ids = useMemo(() => listed.flatMap((mark) => mark.pieceId ?? []), [listed]);
   const choosing = useChoosing(ids);
   const name = useCallback(
@@ -192,7 +193,7 @@ export function ScheduleView({ packed }: { packed: Packed<ScheduleSent> }) {
       </aside>
     </div>
   );
-}
+});
 
 const LANE = { section: "sectionId", kind: "kindId", person: "authorId" } as const;
 
@@ -213,9 +214,6 @@ function useLanes({ marks, sections, kinds, people, channels, wanted: { by } }: 
   }, [marks, laneOf, by, sections, kinds, people, channels]);
   return { lanes, laneOf };
 }
-
-/** So many rows of the list are drawn with the page; the others follow at once. */
-const FIRST = 25;
 
 /** On which days nothing leaves: of each channel with windows by these, of the others by the working days. */
 function useClosed({ channels }: SchedulePage, { days, starts }: DaysOnEnd): (lane: string) => readonly boolean[] {

@@ -1,4 +1,4 @@
-import { useRouteLoaderData } from "react-router";
+import { createContext, type ReactNode, useContext } from "react";
 import type { Calendar } from "#core/time/calendar.ts";
 import { sayDate, sayDue, sayExactly, sayInstant } from "#core/time/words.ts";
 
@@ -10,21 +10,41 @@ export interface Clock {
   publicationZone?: string;
 }
 
+const ClockContext = createContext<Clock | null>(null);
+const CalendarContext = createContext<Calendar | null>(null);
+
+/**
+ * Gives the pages in it their clock, and in the workshop the working calendar. What says a date hears
+ * of these two alone: it is not drawn anew with every step of the router.
+ */
+export function ClockOf({
+  clock,
+  calendar = null,
+  children,
+}: {
+  clock: Clock;
+  calendar?: Calendar | null;
+  children: ReactNode;
+}) {
+  return (
+    <ClockContext value={clock}>
+      <CalendarContext value={calendar}>{children}</CalendarContext>
+    </ClockContext>
+  );
+}
+
 /** The clock of the page in view: the workshop's, the reader site's, or a requester's. */
 export function useClock(): Clock {
-  const frame = useRouteLoaderData("routes/frame") as { clock: Clock } | undefined;
-  const reader = useRouteLoaderData("routes/reader") as { clock: Clock } | undefined;
-  const asking = useRouteLoaderData("routes/asking") as { clock: Clock } | undefined;
-  const clock = frame?.clock ?? reader?.clock ?? asking?.clock;
+  const clock = useContext(ClockContext);
   if (!clock) throw new Error("this page has no clock");
   return clock;
 }
 
 /** The publication's working calendar. */
 export function useCalendar(): Calendar {
-  const frame = useRouteLoaderData("routes/frame") as { calendar: Calendar } | undefined;
-  if (!frame) throw new Error("this page has no calendar");
-  return frame.calendar;
+  const calendar = useContext(CalendarContext);
+  if (!calendar) throw new Error("this page has no calendar");
+  return calendar;
 }
 
 /** An instant as a person says it, exact on hover. */
