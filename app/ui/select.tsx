@@ -73,6 +73,9 @@ export interface SelectProps {
 /** An item's value may not be empty; a choice's may. */
 const inside = (value: string) => `=${value}`;
 
+/** The keys that open a list. */
+const OPENING = ["Enter", " ", "ArrowDown", "ArrowUp"];
+
 const ITEM =
   "flex min-h-(--control) cursor-pointer select-none items-center gap-2 py-1 pl-2 pr-4 text-13 data-highlighted:bg-wash data-highlighted:outline-none data-disabled:cursor-not-allowed data-disabled:text-rail";
 
@@ -145,7 +148,12 @@ export function Select({
             pressing.current = true;
           }}
           onFocus={() => pressing.current || setReached("focused")}
-          onKeyDown={() => setReached("focused")}
+          onKeyDown={(event) => {
+            // Pressed and let go elsewhere it has the keyboard, closed.
+            if (!OPENING.includes(event.key)) return;
+            event.preventDefault();
+            setReached("pressed");
+          }}
           onClick={() => setReached("pressed")}
           {...worn}
         >

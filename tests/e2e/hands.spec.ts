@@ -47,6 +47,34 @@ test("one Esc is one step: out of the field, out of the panel, back to the list 
   await ilda.context().close();
 });
 
+test("a long list stands at once as far as one sees, whole a moment later, and is left from below and come back to", async ({
+  browser,
+}) => {
+  const ilda = await signIn(browser, "Ilda Marenzi");
+  await ilda.getByRole("link", { name: "Pieces", exact: true }).click();
+  await ilda.waitForURL("**/pieces");
+  const rows = ilda.getByRole("list", { name: "Pieces" }).locator("[data-row]");
+  const shown = Number((await heading(ilda).textContent())?.match(/\d+/)?.[0]);
+  expect(shown).toBeGreaterThan(40);
+  await expect(rows).toHaveCount(Math.min(shown, 100));
+  const far = rows.nth(40).getByRole("link").first();
+  const to = (await far.getAttribute("href")) ?? "";
+  await far.focus();
+  await ilda.keyboard.press("Enter");
+  await ilda.waitForURL(`**${to}`);
+  await ilda.keyboard.press("Escape");
+  await ilda.waitForURL("**/pieces");
+  const again = rows.locator(`a[href="${to}"]`);
+  await expect(again).toBeFocused();
+  await expect(again).toBeInViewport();
+  await ilda.keyboard.press("Enter");
+  await ilda.waitForURL(`**${to}`);
+  await ilda.goBack();
+  await expect(again).toBeFocused();
+  await expect(again).toBeInViewport();
+  await ilda.context().close();
+});
+
 test("several decisions in a row: the next is a key away, and the keyboard is where one goes on", async ({
   browser,
 }) => {

@@ -38,6 +38,36 @@ test("a list of choices: opened, walked and taken by keyboard; Esc leaves it as 
   await expect(list).toBeFocused();
 });
 
+test("a closed list not reached yet loses nothing: a letter typed on it, a press that ends elsewhere, a tap", async ({
+  browser,
+}) => {
+  await page.reload();
+  const list = page.getByLabel("One of a few");
+  await list.focus();
+  await expect(list).toBeFocused();
+  await page.keyboard.press("c");
+  await expect(list).toHaveText("choose");
+  await page.reload();
+  const box = await list.boundingBox();
+  if (!box) throw new Error("the list is not there");
+  await page.mouse.move(box.x + 8, box.y + 8);
+  await page.mouse.down();
+  await page.mouse.move(box.x + 8, box.y + 300);
+  await page.mouse.up();
+  await expect(list).toBeFocused();
+  await expect(page.getByRole("listbox")).toHaveCount(0);
+  await page.keyboard.press("ArrowDown");
+  await expect(page.getByRole("option", { name: "Rifugio Passo Grigio" })).toBeFocused();
+  await page.keyboard.press("Escape");
+  await expect(list).toBeFocused();
+  const touched = await newPage(await browser.newContext({ hasTouch: true }));
+  await touched.goto("/standins/surface");
+  await touched.getByLabel("One of a few").tap();
+  await touched.getByRole("option", { name: "Rifugio Casere" }).tap();
+  await expect(touched.getByLabel("One of a few")).toHaveText("Rifugio Casere");
+  await touched.context().close();
+});
+
 test("one of many is found by typing; what is left without a choice stays what it was", async () => {
   const field = page.getByLabel("One of many");
   await field.fill("brenna");
