@@ -49,7 +49,7 @@ export const ScheduleView = memo(function ScheduleView({ packed }: { packed: Pac
     () => page.marks.filter((mark) => listFrom <= dayOf(mark) && dayOf(mark) < listUntil),
     [page.marks, dayOf, listFrom, listUntil],
   );
-  const listed = useAtOnce(inList);
+  const listed = useAtOnce(inList, SENT);
   const ids = useMemo(() => listed.flatMap((mark) => mark.pieceId ?? []), [listed]);
   const choosing = useChoosing(ids);
   const name = useCallback(
@@ -214,6 +214,9 @@ function useLanes({ marks, sections, kinds, people, channels, wanted: { by } }: 
   }, [marks, laneOf, by, sections, kinds, people, channels]);
   return { lanes, laneOf };
 }
+
+/** So many rows of the list come with the page as it is first sent. */
+const SENT = 25;
 
 /** On which days nothing leaves: of each channel with windows by these, of the others by the working days. */
 function useClosed({ channels }: SchedulePage, { days, starts }: DaysOnEnd): (lane: string) => readonly boolean[] {
