@@ -219,19 +219,13 @@ const HORIZON = 20 * 365 * 86_400_000;
 
 /** Lets all that has come to a stop pass it: `reached` holds when each came, and then when it leaves. */
 function pass({ here, come, places, order, ranks, byRank }: Ready, takes: Float64Array, reached: Float64Array): void {
-  const leave = (index: number, at: number) => (reached[index] = Math.min(HORIZON, at + (takes[index] as number)));
   if (places === null) {
-    for (const index of here) leave(index, reached[index] as number);
-    for (const index of come) leave(index, reached[index] as number);
+    for (const index of here) leave(index, reached[index] as number, takes, reached);
+    for (const index of come) leave(index, reached[index] as number, takes, reached);
     return;
   }
-  let taken = 0;
-  const serve = (index: number) => {
-    const came = reached[index] as number;
-    if (taken < places.length) rise(places, taken++, leave(index, came));
-    else sink(places, leave(index, Math.max(came, places[0] as number)));
-  };
-  for (const index of here) serve(index);
+  let served = 0;
+  for (const index of here) serve(index, served++, places, takes, reached);
   // When each comes and the rank of its id make one number, so that numbers are put in order and nothing is compared.
   const many = ranks.length;
   for (let i = 0; i < come.length; i++) {
@@ -239,7 +233,22 @@ function pass({ here, come, places, order, ranks, byRank }: Ready, takes: Float6
     order[i] = Math.floor(reached[index] as number) * many + (ranks[index] as number);
   }
   order.sort();
-  for (let i = 0; i < order.length; i++) serve(byRank[(order[i] as number) % many] as number);
+  for (let i = 0; i < order.length; i++)
+    serve(byRank[(order[i] as number) % many] as number, served++, places, takes, reached);
+}
+
+/** Lets a piece leave once it has been worked on from an instant on. @returns when */
+function leave(index: number, from: number, takes: Float64Array, reached: Float64Array): number {
+  const at = Math.min(HORIZON, from + (takes[index] as number));
+  reached[index] = at;
+  return at;
+}
+
+/** Gives a piece the place that is free the soonest. @param served how many had one before */
+function serve(index: number, served: number, places: Float64Array, takes: Float64Array, reached: Float64Array): void {
+  const came = reached[index] as number;
+  if (served < places.length) rise(places, served, leave(index, came, takes, reached));
+  else sink(places, leave(index, Math.max(came, places[0] as number), takes, reached));
 }
 
 /** Puts another value into a heap of so many, the least first. */
