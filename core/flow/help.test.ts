@@ -1,6 +1,6 @@
 import fc from "fast-check";
 import { calendarSchema } from "../time/calendar-format.ts";
-import { type HelpQuestion, helpFor, workOf } from "./help.ts";
+import { type Ended, type HelpQuestion, helpFor, passagesOf, workOf } from "./help.ts";
 import type { Stay } from "./measure.ts";
 
 const [HOUR, DAY] = [3_600_000, 86_400_000];
@@ -41,6 +41,7 @@ const ask = (stays: Stay[], more: Partial<HelpQuestion> = {}): HelpQuestion => (
   among: ["draft", "check"],
   places: { check: 1 },
   spread: {},
+  caught: {},
   ...more,
 });
 const sooner = (question: HelpQuestion) =>
@@ -64,10 +65,10 @@ test("of a stop nothing has left nothing is known", () => {
 test("where one works through four, a second brings them sooner, and some of them in time", () => {
   const wished = { "there 3": NOW + 3 * DAY };
   const help = helpFor(ask(oneByOne(4), { wished }));
-  expect(help).toMatchObject({ stop: "check", waiting: 4, places: 1, late: 1 });
-  expect(help?.ways.map((one) => [one.ease, one.late])).toEqual([
-    ["place", 0],
-    ["order", 0],
+  expect(help).toMatchObject({ stop: "check", waiting: 4, places: 1 });
+  expect(help?.ways.map((one) => [one.ease, one.wasLate, one.late])).toEqual([
+    ["place", 1, 0],
+    ["order", 1, 0],
   ]);
   expect(sooner(ask(oneByOne(4), { wished })).place).toBe(1_410);
 });
@@ -84,6 +85,68 @@ test("what others may take is handed on where more would be at it then", () => {
 test("where nothing waits nothing helps, and where as many work as wait one more does not", () => {
   expect(helpFor(ask(oneByOne(0)))).toBeNull();
   expect(helpFor(ask(oneByOne(2), { places: { check: 2 } }))?.ways).toEqual([]);
+});
+
+/** A piece that came to the check, went back after two hours, was there again after a day, and passed after two more hours. */
+const thereAndBack = (piece: string, came: number): Stay[] => [
+  { piece, state: "check", arrivedAt: came, leftAt: came + 2 * HOUR, back: true },
+  { piece, state: "draft", arrivedAt: came + 2 * HOUR, leftAt: came + DAY },
+  { piece, state: "check", arrivedAt: came + DAY, leftAt: came + DAY + 2 * HOUR },
+];
+const START = NOW - 20 * DAY;
+
+test.each<[string, Stay[], Ended[], { took: number; spared: number }[]]>([
+  [
+    "what passed at once",
+    [{ piece: "a", state: "check", arrivedAt: START, leftAt: START + HOUR }],
+    [],
+    [{ took: 60, spared: 0 }],
+  ],
+  ["what came back and was there again", thereAndBack("a", START), [], [{ took: 26 * 60, spared: 0 }]],
+  [
+    "the same, where its return would have been caught",
+    thereAndBack("a", START),
+    [{ piece: "a", leftAt: START + 2 * HOUR }],
+    [{ took: 26 * 60, spared: 24 * 60 }],
+  ],
+  [
+    "what came back twice, of which one would have been caught",
+    [...thereAndBack("a", START), ...thereAndBack("a", START + 2 * DAY)].map((one, i) =>
+      i === 2 ? { ...one, back: true } : one,
+    ),
+    [{ piece: "a", leftAt: START + DAY + 2 * HOUR }],
+    [{ took: 74 * 60, spared: 24 * 60 }],
+  ],
+  [
+    "what came back and is not there again",
+    thereAndBack("a", START).slice(0, 2),
+    [{ piece: "a", leftAt: START + 2 * HOUR }],
+    [],
+  ],
+  ["what is there", [{ piece: "a", state: "check", arrivedAt: START }], [], []],
+  ["what will leave later than now", [{ piece: "a", state: "check", arrivedAt: START, leftAt: NOW + HOUR }], [], []],
+])("until it had passed for good: %s", (_, stays, caught, rows) => {
+  expect(passagesOf(ALWAYS, stays, "check", NOW, caught)).toEqual(rows);
+});
+
+test("where half came back with remarks open, asking that they are settled brings what comes sooner, and one in time", () => {
+  const pieces = Array.from({ length: 10 }, (_, i) => `past ${i}`);
+  const stays = [
+    ...pieces.flatMap((piece, i) =>
+      i < 6
+        ? thereAndBack(piece, START + i * HOUR)
+        : [{ piece, state: "check", arrivedAt: START, leftAt: START + 2 * HOUR }],
+    ),
+    ...["there 0", "there 1"].map((piece) => ({ piece, state: "check", arrivedAt: NOW - HOUR })),
+  ];
+  const caught = { check: pieces.slice(0, 6).map((piece, i) => ({ piece, leftAt: START + i * HOUR + 2 * HOUR })) };
+  const asked = { places: { check: 2 }, wished: { "there 0": NOW + 12 * HOUR }, caught };
+  const [settled] = helpFor(ask(stays, asked))?.ways.filter((one) => one.ease === "settled") ?? [];
+  expect(settled).toMatchObject({ ease: "settled", sooner: 24 * 60, wasLate: 1, late: 0 });
+  expect(sooner(ask(stays, { ...asked, caught: {} })).settled).toBeUndefined();
+  // From fewer that passed nothing is said.
+  const few = stays.filter(({ piece }) => !["past 7", "past 8", "past 9"].includes(piece));
+  expect(sooner(ask(few, asked)).settled).toBeUndefined();
 });
 
 test("one more at work makes nobody later on the whole", () => {

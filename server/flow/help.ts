@@ -11,7 +11,7 @@ import { evenedOut, type Item } from "../load/queries.ts";
 import { revisionsOf } from "../piece/documents.ts";
 import type { Viewer } from "../viewer.ts";
 import { type FlowWanted, lineOf, narrowedBy, questionOf, stopsOf, titlesOf } from "./queries.ts";
-import { returnsOf } from "./returns.ts";
+import { returnsOf, type Unsettled } from "./returns.ts";
 
 const DAY = 86_400_000;
 
@@ -39,23 +39,23 @@ export async function helpPage(db: Queryable, viewer: Viewer, wanted: FlowWanted
         new Set(here.filter(({ at }) => at.stop === stop).map(holder)).size || (authors.get(stop) ?? 1);
       const counted = (holder: (item: Item) => string) =>
         Object.fromEntries(among.map(({ key }) => [key, peopleAt(key, holder)]));
+      const returns = await returnsOf(db, viewer, document, within(question.stays, now - wanted.weeks * 7 * DAY));
       const asked = {
         ...question,
         calendar,
         among: among.map((one) => one.key),
         places: counted((item) => item.personId),
         spread: counted((item) => to.get(item) ?? item.personId),
+        caught: Object.fromEntries(returns.map(({ stop, unsettled }) => [stop, unsettled?.caught ?? []])),
       };
-      const [help, returns] = await Promise.all([
-        remembered(["help", asked], now, () =>
-          apart("helpOf", { ...asked, now, from: now, until: now, drawn: 0 }, `flow of ${viewer.id}, apart`),
-        ).catch((error: Error) => {
-          if (error instanceof RangeError) return null;
-          throw error;
-        }),
-        returnsOf(db, viewer, document, within(question.stays, now - wanted.weeks * 7 * DAY)),
-      ]);
-      if (!help) return { returns, help: null };
+      const help = await remembered(["help", asked], now, () =>
+        apart("helpOf", { ...asked, now, from: now, until: now, drawn: 0 }, `flow of ${viewer.id}, apart`),
+      ).catch((error: Error) => {
+        if (error instanceof RangeError) return null;
+        throw error;
+      });
+      const cameBack = returns.map(({ unsettled, ...one }) => ({ ...one, unsettled: unsettled && toldOf(unsettled) }));
+      if (!help) return { returns: cameBack, help: null };
       const stop = among.find((one) => one.key === help.stop);
       const ways = help.ways.map((way) => ({ ...way, pieces: way.pieces.slice(0, TRIED) }));
       const ids = new Set(ways.flatMap((way) => way.pieces.map((one) => one.id)));
@@ -65,13 +65,17 @@ export async function helpPage(db: Queryable, viewer: Viewer, wanted: FlowWanted
         line: line.key,
         name: stop?.name ?? help.stop,
         kind: stop?.kind ?? "review",
+        settling: cameBack.find((one) => one.stop === help.stop)?.unsettled ?? null,
         moves: evened.moves.filter(({ item: { at } }) => at.line === line.key && at.stop === help.stop),
         pieces: await titlesOf(db, viewer, [...ids]),
       };
-      return { returns, help: shown };
+      return { returns: cameBack, help: shown };
     }),
   );
 }
+
+/** What is told of returns that would have been caught: not whose they are. */
+const toldOf = ({ caught, ...one }: Unsettled) => ({ ...one, count: caught.length });
 
 const within = (stays: readonly Stay[], from: number) =>
   stays.filter(({ leftAt = Number.POSITIVE_INFINITY }) => leftAt > from);

@@ -1,4 +1,5 @@
 import { and, inArray, isNotNull } from "drizzle-orm";
+import type { Ended } from "#core/flow/help.ts";
 import type { Stay } from "#core/flow/measure.ts";
 import { openTime } from "#core/time/due.ts";
 import { groupBy } from "#core/words/group.ts";
@@ -15,8 +16,9 @@ const [LOOKED_AT, NOTES] = [500, 3];
 const CAUGHT_LEAST = 3;
 
 /** What asking for settled remarks would have kept back. */
-interface Unsettled {
-  count: number;
+export interface Unsettled {
+  /** The stays it would have spared. */
+  caught: Ended[];
   /** How long it took until those that are there again were, on average, in open milliseconds; null where none is. */
   took: number | null;
   step: string;
@@ -73,7 +75,7 @@ export async function returnsOf(
   return [...groupBy(back, (one) => one.state)]
     .map(([stop, some]): Returned => {
       const count = new Map<string, number>();
-      const unsettled: { piece: string; leftAt: number }[] = [];
+      const unsettled: Ended[] = [];
       for (const { piece, arrivedAt, leftAt } of some) {
         const all = remarks.get(piece) ?? [];
         if (all.some(({ sentAt, settledAt }) => (sentAt ?? leftAt) < arrivedAt && (settledAt ?? leftAt) > arrivedAt))
@@ -101,7 +103,7 @@ export async function returnsOf(
         unsettled:
           unsettled.length >= CAUGHT_LEAST && step
             ? {
-                count: unsettled.length,
+                caught: unsettled,
                 took: meanOf(
                   unsettled.flatMap(({ piece, leftAt }) => {
                     const again = cameAgain(ways.get(piece) ?? [], stop, leftAt);

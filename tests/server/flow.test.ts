@@ -107,6 +107,8 @@ test("what came back is told with the sorts of its remarks and its notes, and wh
   const [check] = await returns("ilda");
   const step = { step: "Send", to: expect.stringMatching(/^\/workflows\/.+\?step=send$/) };
   expect(check).toMatchObject({ stop: "check", of: 3, unsettled: { count: 3, took: null, ...step } });
+  // Which stays these are is computed with, and told to nobody.
+  expect(check?.unsettled).not.toHaveProperty("caught");
   expect(check?.kinds.map((one) => one.count)).toEqual([3]);
   expect(check?.notes.map((one) => one.note).sort()).toEqual(["Not yet, One.", "Not yet, Three.", "Not yet, Two."]);
   expect(await returns("noor")).toEqual([]);
@@ -124,6 +126,43 @@ test("what came back is told with the sorts of its remarks and its notes, and wh
     took: open.reduce((sum, one) => sum + one) / 2,
   });
   expect((await returns("tobia"))[0]?.unsettled?.to).toBeNull();
+});
+
+test("where what passed had come back with remarks open, it is foreseen what asking for settled ones would bring", async () => {
+  const sentAt = async (id: string, hours: number) => {
+    accepted(await send(world, id, "tobia", "send", { now: MORNING + hours * HOUR }));
+    return { pieceId: id, versionHash: (await look(world, id)).version.hash };
+  };
+  for (let i = 0; i < 8; i++) {
+    const { id } = await begin(world, `Past ${i}`);
+    if (i < 4) {
+      accepted(await remark(world.act("ilda", MORNING), { pieceId: id, body: "Which ford?", kind: "fact" }));
+      const seen = await sentAt(id, 1);
+      const back = { ...seen, verdict: "return" as const, note: "Not yet." };
+      accepted(await decide(world.act("wim", MORNING + 2 * HOUR), back));
+    }
+    await sentAt(id, 4);
+    await approve(world, id, "wim", MORNING + 5 * HOUR);
+  }
+  for (const title of ["There", "And there"]) await sentAt((await begin(world, title)).id, 6);
+  const helpOf = async (who: string) => {
+    const found = await helpPage(
+      world.db,
+      { ...(await world.viewer(who)), now: MORNING + 7 * HOUR },
+      { line: "", weeks: 6 },
+    );
+    return found && !("problem" in found) ? found.help : null;
+  };
+  const help = await helpOf("ilda");
+  const settled = help?.ways.find((one) => one.ease === "settled");
+  expect(settled?.sooner).toBeGreaterThanOrEqual(15);
+  expect(settled?.pieces.every((one) => one.then <= one.now)).toBe(true);
+  expect(help).toMatchObject({
+    stop: "check",
+    settling: { count: 4, step: "Send", to: expect.stringContaining("?step=send") },
+  });
+  // Who may not configure is told the same, and led nowhere.
+  expect((await helpOf("wim"))?.settling?.to ?? null).toBeNull();
 });
 
 test("the busiest line is shown where none is named, or one that is not there", async () => {

@@ -57,7 +57,7 @@ export function Helps({ help }: { help: Answered | undefined }) {
           {found.ways.map((way) => (
             <li key={way.ease} className="border-b border-rule py-2 text-13">
               <p>
-                <b className="font-semibold">{EASES[way.ease](found)}</b>: <Effect help={found} way={way} />
+                <b className="font-semibold">{EASES[way.ease](found)}</b>: <Effect way={way} />
               </p>
               <p className="mt-1 flex flex-wrap items-center gap-x-4">
                 {words.get("try") === way.ease ? (
@@ -87,6 +87,7 @@ const EASES: Record<Way["ease"], (help: Help) => string> = {
   place: ({ kind, name }) => (kind === "review" ? `One more to decide at ${name}` : `One more at work in ${name}`),
   order: ({ name }) => `At ${name} the first wished for first`,
   spread: ({ moves }) => `Handing ${counted(moves.length, "thing")} on to who has less`,
+  settled: ({ name }) => `Remarks settled before it comes to ${name}`,
 };
 
 function tried(words: URLSearchParams, ease: Way["ease"] | null): URLSearchParams {
@@ -97,13 +98,13 @@ function tried(words: URLSearchParams, ease: Way["ease"] | null): URLSearchParam
 }
 
 /** What a change would do, in words. */
-function Effect({ help, way }: { help: Help; way: Way }) {
+function Effect({ way }: { way: Way }) {
   const calendar = useCalendar();
   const days = workingDays(calendar, Math.abs(way.sooner) * 60_000);
   const late =
-    way.late === help.late
+    way.late === way.wasLate
       ? ""
-      : `${way.late || "none"} instead of ${help.late} ${help.late === 1 ? "is" : "are"} likely too late`;
+      : `${way.late || "none"} instead of ${way.wasLate} ${way.wasLate === 1 ? "is" : "are"} likely too late`;
   const sooner =
     way.sooner > 0
       ? `what passes there arrives ${days} wd sooner on average`
@@ -136,6 +137,15 @@ function Doing({ help, way }: { help: Help; way: Way }) {
         </Button>
       </ActionForm>
     );
+  if (way.ease === "settled" && help.settling) {
+    const { count, step, to } = help.settling;
+    return (
+      <>
+        <span className="text-rail">{count} came back that had remarks open</span>
+        {to && <TextLink to={to}>Ask it of “{step}”</TextLink>}
+      </>
+    );
+  }
   return <span className="text-rail">{counted(help.places, "person", "people")} at work there now</span>;
 }
 
@@ -188,7 +198,11 @@ export function Tried({ help, way }: { help: Help; way: Way }) {
   return (
     <Part
       title={EASES[way.ease](help)}
-      about={`what is likely with ${counted(help.places, "person", "people")} at work there as now, and then`}
+      about={
+        way.ease === "settled"
+          ? "what is likely with as many returns as there were, and then"
+          : `what is likely with ${counted(help.places, "person", "people")} at work there as now, and then`
+      }
     >
       <Rows aria-label="With the change" className="">
         {way.pieces.map(({ id, now: as, then, publishAt }) => {
