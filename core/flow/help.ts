@@ -121,7 +121,7 @@ export function helpFor(question: HelpQuestion): Help | null {
       : []),
   ];
   const better = ways.filter((one) => one.late < one.wasLate || (one.late === one.wasLate && one.sooner >= LEAST));
-  better.sort((a, b) => a.late - b.late || b.sooner - a.sooner);
+  better.sort((a, b) => b.wasLate - b.late - (a.wasLate - a.late) || b.sooner - a.sooner);
   return { stop, waiting: waiting(stop), places, ways: better };
 }
 
