@@ -148,6 +148,9 @@ export function Select({
             pressing.current = true;
           }}
           onFocus={() => pressing.current || setReached("focused")}
+          onBlur={() => {
+            pressing.current = false;
+          }}
           onKeyDown={(event) => {
             // Pressed and let go elsewhere it has the keyboard, closed.
             if (!OPENING.includes(event.key)) return;

@@ -171,12 +171,19 @@ test("words are found in texts and comments, from anywhere and in the list, and 
   }).toPass();
   await noor.keyboard.press("Enter");
   await expect(noor.getByRole("textbox", { name: "Title" })).toHaveValue("Where the words are");
-  await noor.goto("/pieces?words=marmotologist");
+  await noor.goto("/pieces?within=30&words=marmotologist");
   await noor.getByRole("button", { name: "Keep this list" }).click();
   await noor.getByLabel("Its name").fill("Marmots");
   await noor.getByRole("button", { name: "Keep it" }).click();
   const kept = noor.getByRole("navigation", { name: "Places" }).getByRole("link", { name: "Marmots" });
   await expect(kept).toBeVisible();
+  // Come to from the bare list it shows all it is narrowed by, and goes on with it.
+  await noor.goto("/pieces");
+  await kept.click();
+  await expect(noor.getByLabel("At any time")).toHaveText("Moved in 30 days");
+  await noor.getByLabel("late only").check();
+  await noor.waitForURL(/late=yes/);
+  expect(new URL(noor.url()).searchParams.get("within")).toBe("30");
   await noor.goto("/turn");
   await kept.click();
   await expect(noor.getByText("kept as Marmots")).toBeVisible();

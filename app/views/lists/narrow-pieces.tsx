@@ -38,7 +38,9 @@ export function NarrowPieces({ page, answer }: { page: PiecesPage; answer: FormA
   bare.sort();
   const narrowed = query !== bare.toString();
   const seldom = SELDOM.some((name) => words.get(name) && !shown.includes(name));
-  const [more, setMore] = useState(seldom);
+  const [wanted, setWanted] = useState(false);
+  // What the address says is never hidden, and goes along with whatever is chosen next.
+  const more = wanted || seldom;
   const choice = (name: string, every: string, options: Narrowable["options"]) => (
     <NarrowingSelect key={`${name}-${words.get(name)}`} said={words.get(name)} {...{ name, every, options }} />
   );
@@ -104,7 +106,7 @@ export function NarrowPieces({ page, answer }: { page: PiecesPage; answer: FormA
         <Button look="quiet">Show</Button>
       </ChoiceForm>
       {!seldom && (
-        <Button look="word" type="button" aria-expanded={more} onClick={() => setMore(!more)}>
+        <Button look="word" type="button" aria-expanded={more} onClick={() => setWanted(!wanted)}>
           {more ? "By less" : "By more"}
         </Button>
       )}
