@@ -52,7 +52,7 @@ test("a long list stands at once as far as one sees, whole a moment later, and i
 }) => {
   const ilda = await signIn(browser, "Ilda Marenzi");
   await ilda.getByRole("link", { name: "Pieces", exact: true }).click();
-  await ilda.waitForURL("**/pieces");
+  await expect(heading(ilda)).toHaveText(/pieces in flight$/);
   const rows = ilda.getByRole("list", { name: "Pieces" }).locator("[data-row]");
   const shown = Number((await heading(ilda).textContent())?.match(/\d+/)?.[0]);
   expect(shown).toBeGreaterThan(40);
