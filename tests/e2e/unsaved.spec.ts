@@ -43,6 +43,23 @@ test("typed and left at once, by whatever way: the words are saved", async ({ br
   await page.context().close();
 });
 
+test("the last letter before a page goes is sent along with the others", async ({ browser }) => {
+  const page = await signIn(browser, "Mina Tauberg");
+  const where = await beginItem(page, "To the last letter", SECTION);
+  await write(page, "The pat");
+  const texts = page.context().request;
+  await expect.poll(async () => (await texts.get(`${where}/text`)).text()).toContain("The pat");
+  await saved(page);
+  const sent = page.waitForRequest((request) => request.postData()?.includes('"leaves":true') ?? false);
+  await page.evaluate(async () => {
+    document.execCommand("insertText", false, "h");
+    await new Promise((seen) => setTimeout(seen));
+    window.dispatchEvent(new Event("pagehide"));
+  });
+  expect((await sent).postData()).toContain("The path");
+  await page.context().close();
+});
+
 test("words that arrived without being heard of are one's own, in this window and in the next", async ({ browser }) => {
   let page = await signIn(browser, "Mina Tauberg");
   const where = await beginItem(page, "Half heard", SECTION);

@@ -106,9 +106,10 @@ export default function ManuscriptEditor({ label, guidance, home, value, generat
   useEffect(() => {
     if (!editor) return;
     const leave = () => bringLast.current(editor.state.doc);
-    window.addEventListener("pagehide", leave);
+    // Caught on the way, so that the last words are there before what has been brought is sent.
+    window.addEventListener("pagehide", leave, true);
     return () => {
-      window.removeEventListener("pagehide", leave);
+      window.removeEventListener("pagehide", leave, true);
       leave();
     };
   }, [editor]);
