@@ -53,7 +53,8 @@ test("the last letter before a page goes is sent along with the others", async (
   const sent = page.waitForRequest((request) => request.postData()?.includes('"leaves":true') ?? false);
   await page.evaluate(async () => {
     document.execCommand("insertText", false, "h");
-    await new Promise((seen) => setTimeout(seen));
+    // The editor has seen it, and still gathers.
+    await new Promise((seen) => setTimeout(seen, 60));
     window.dispatchEvent(new Event("pagehide"));
   });
   expect((await sent).postData()).toContain("The path");

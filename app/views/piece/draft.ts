@@ -29,8 +29,8 @@ export interface Draft {
   /** Rises when the text was changed from outside, so that editors show it. */
   generation: number;
   change(part: (content: Content) => Content): void;
-  /** Says that words are being typed which `change` will bring in a moment. */
-  touch(): void;
+  /** Says that words are being typed which `change` will bring in a moment, or once `bring` is called: when the page goes. */
+  touch(bring: () => void): void;
   /** Goes on with one of two texts that grew apart; the other stays a version. */
   choose(which: "mine" | "theirs"): void;
   /** Holds the text for this window, or takes it from whoever holds it. */
@@ -210,10 +210,18 @@ export function useDraft(
     },
     [keepHere, holdFirst, tell],
   );
-  const touch = useCallback(() => {
-    holdFirst();
-    tell({ kind: "touched" });
-  }, [holdFirst, tell]);
+  const gathering = useRef(new Set<() => void>());
+  const bringAll = useCallback(() => {
+    for (const bring of gathering.current) bring();
+  }, []);
+  const touch = useCallback(
+    (bring: () => void) => {
+      gathering.current.add(bring);
+      holdFirst();
+      tell({ kind: "touched" });
+    },
+    [holdFirst, tell],
+  );
 
   useEffect(() => {
     const recover = async () => {
@@ -239,8 +247,16 @@ export function useDraft(
   useEffect(() => {
     if (!writing) return;
     latest.current.gone = false;
-    const hiding = () => document.visibilityState === "hidden" && latest.current.dirty && void save();
-    const going = () => leave.current();
+    const hiding = () => {
+      if (document.visibilityState !== "hidden") return;
+      bringAll();
+      if (latest.current.dirty) void save();
+    };
+    // The last letters too, which an editor still gathers.
+    const going = () => {
+      bringAll();
+      leave.current();
+    };
     // Asked only where the words are nowhere but on this page.
     const asking = (event: BeforeUnloadEvent) => {
       if (latest.current.dirty && !latest.current.kept) event.preventDefault();
@@ -256,7 +272,7 @@ export function useDraft(
       // The editor within brings its last words as it goes: after this.
       setTimeout(going);
     };
-  }, [writing, save]);
+  }, [writing, save, bringAll]);
 
   const hold = useCallback(
     async (takes: boolean): Promise<Refusal | null> => {

@@ -2,7 +2,7 @@ import { Placeholder } from "@tiptap/extensions";
 import { TextSelection } from "@tiptap/pm/state";
 import type { EditorView } from "@tiptap/pm/view";
 import { type Editor, EditorContent, useEditor } from "@tiptap/react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Button } from "#app/ui/button.tsx";
 import { useOwner } from "#app/views/frame/kept-here.ts";
 import type { Manuscript, Picture } from "#core/text/manuscript.ts";
@@ -26,8 +26,8 @@ interface Props {
   generation: number;
   /** What is said of the field's words, as the server has them. */
   said: Said;
-  /** Says at once that something is being typed; `onChange` brings it. */
-  onTouch(): void;
+  /** Says at once that something is being typed; `onChange` brings it, at once where `bring` is called. */
+  onTouch(bring: () => void): void;
   onChange(value: Manuscript): void;
 }
 
@@ -84,7 +84,7 @@ export default function ManuscriptEditor({ label, guidance, home, value, generat
     onTransaction: ({ transaction }) => undo.note(transaction),
     onUpdate: ({ editor: changed }) => {
       if (gathering.current) return;
-      told.current.onTouch();
+      told.current.onTouch(bringNow);
       gathering.current = setTimeout(() => {
         gathering.current = null;
         if (changed.isDestroyed) return;
@@ -92,27 +92,18 @@ export default function ManuscriptEditor({ label, guidance, home, value, generat
         undo.keep(changed);
       }, GATHER);
     },
-    onBlur: ({ editor: left }) => bring(left.state.doc),
+    onBlur: () => bringNow(),
   });
-  const bring = (doc: Parameters<typeof manuscriptOf>[0]) => {
-    if (!gathering.current) return;
+  const bring = useRef(() => {});
+  bring.current = () => {
+    if (!gathering.current || !editor) return;
     clearTimeout(gathering.current);
     gathering.current = null;
-    told.current.onChange(manuscriptOf(doc));
-    if (editor && !editor.isDestroyed) undo.keep(editor);
+    told.current.onChange(manuscriptOf(editor.state.doc));
+    if (!editor.isDestroyed) undo.keep(editor);
   };
-  const bringLast = useRef(bring);
-  bringLast.current = bring;
-  useEffect(() => {
-    if (!editor) return;
-    const leave = () => bringLast.current(editor.state.doc);
-    // Caught on the way, so that the last words are there before what has been brought is sent.
-    window.addEventListener("pagehide", leave, true);
-    return () => {
-      window.removeEventListener("pagehide", leave, true);
-      leave();
-    };
-  }, [editor]);
+  const bringNow = useCallback(() => bring.current(), []);
+  useEffect(() => (editor ? bringNow : undefined), [editor, bringNow]);
   const shown = useRef(generation);
   useEffect(() => {
     if (!editor || shown.current === generation) return;
