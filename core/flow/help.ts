@@ -139,9 +139,14 @@ export function passagesOf(
   now: number,
   caught: readonly Ended[],
 ): { took: number; spared: number }[] {
-  const minutes = (from: number, until: number) => openTime(calendar, from, until) / MINUTE;
-  const ends = new Set(caught.map(({ piece, leftAt }) => `${piece} ${leftAt}`));
   const here = stays.filter(({ state, arrivedAt }) => state === stop && arrivedAt <= now);
+  // Stays may be many and long: days are looked at once, not once for each.
+  const meter = meterOf(
+    calendar,
+    here.reduce((first, one) => Math.min(first, one.arrivedAt), now),
+  );
+  const minutes = (from: number, until: number) => (meter.at(until) - meter.at(from)) / MINUTE;
+  const ends = new Set(caught.map(({ piece, leftAt }) => `${piece} ${leftAt}`));
   return [...groupBy(here, (one) => one.piece).values()].flatMap((some) => {
     const visits = [...some].sort((a, b) => a.arrivedAt - b.arrivedAt);
     const [first, last] = [visits[0], visits.at(-1)];

@@ -10,6 +10,7 @@ import { openTime } from "#core/time/due.ts";
 import { localDate } from "#core/time/local.ts";
 import { saySlack, workingDays } from "#core/time/slack.ts";
 import { sayDate } from "#core/time/words.ts";
+import { groupBy } from "#core/words/group.ts";
 import { capital, counted } from "#core/words/say.ts";
 import type { Column } from "#server/search/columns.ts";
 import { ChooseBox } from "./choosing.tsx";
@@ -176,17 +177,22 @@ const NARROW: Partial<Record<Column, string>> = {
   holder: "max-lg:col-span-full max-lg:pl-7",
 };
 
-/** Pieces by the day they are due, or wished for readers: what is late stands first. */
-export function PiecesByDate({ rows, columns, choosing, words }: ListProps & { words: URLSearchParams }) {
+/** Pieces by the day they are due, or wished for readers: what is late stands first. @param drawn those of the rows that are drawn by now */
+export function PiecesByDate({
+  rows,
+  drawn,
+  columns,
+  choosing,
+  words,
+}: ListProps & { drawn: readonly PieceListed[]; words: URLSearchParams }) {
   const { zone, now } = useClock();
   const wished = words.get("by") === "publish";
   const today = localDate(now, zone);
-  const days = new Map<string, PieceListed[]>();
-  for (const row of rows) {
+  const there = new Set(drawn);
+  const days = groupBy(rows, (row) => {
     const at = wished ? row.publishAt : row.dueAt;
-    const day = at === null ? "none" : at < now ? "late" : localDate(at, zone);
-    days.set(day, [...(days.get(day) ?? []), row]);
-  }
+    return at === null ? "none" : at < now ? "late" : localDate(at, zone);
+  });
   return (
     <>
       <Faces
@@ -209,7 +215,12 @@ export function PiecesByDate({ rows, columns, choosing, words }: ListProps & { w
           }
           about={counted(some.length, "piece")}
         >
-          <PiecesTable rows={some} columns={columns} choosing={choosing} headed={false} />
+          <PiecesTable
+            rows={some.filter((row) => there.has(row))}
+            columns={columns}
+            choosing={choosing}
+            headed={false}
+          />
         </Part>
       ))}
     </>

@@ -61,7 +61,13 @@ export const PiecesView = memo(function PiecesView({ page, answer }: { page: Pie
       ) : face === "stops" && queues ? (
         <ByStops page={page} queues={queues} choosing={choosing} answer={answer} />
       ) : face === "dates" ? (
-        <PiecesByDate rows={drawn} columns={page.columns} choosing={choosing} words={words} />
+        <PiecesByDate
+          rows={list?.rows ?? NONE}
+          drawn={drawn}
+          columns={page.columns}
+          choosing={choosing}
+          words={words}
+        />
       ) : (
         <PiecesTable rows={drawn} columns={page.columns} choosing={choosing} />
       )}
