@@ -1,5 +1,5 @@
 import { setNonce } from "get-nonce";
-import type { ReactNode } from "react";
+import { type ReactNode, useEffect, useState } from "react";
 import {
   Links,
   Meta,
@@ -54,12 +54,22 @@ export function Layout({ children }: { children: ReactNode }) {
         {!onlyRead && (
           <>
             <ScrollRestoration nonce={nonce} />
-            <Scripts nonce={nonce} />
+            <Begins nonce={nonce} />
           </>
         )}
       </body>
     </html>
   );
+}
+
+/** What starts the page. Once it stands this is of no use, and the next click would wait for its some fifty elements to go. */
+function Begins({ nonce }: { nonce: string | undefined }) {
+  const [stands, setStands] = useState(false);
+  useEffect(() => {
+    const timer = setTimeout(() => setStands(true));
+    return () => clearTimeout(timer);
+  }, []);
+  return stands ? null : <Scripts nonce={nonce} />;
 }
 
 export default function Root() {

@@ -1,6 +1,7 @@
 import { data } from "react-router";
 import { pack, usePacked } from "#app/packed.ts";
 import { answered, guarded, misread, readForm, requireViewer, runCommand } from "#app/request.ts";
+import { load } from "#app/views/frame/ahead.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { TurnView } from "#app/views/lists/turn.tsx";
 import { can, PUBLICATION } from "#core/access/decide.ts";
@@ -47,6 +48,8 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   // Said at the very row.
   return data({ ...done.data, about }, { status: 422 });
 });
+
+export const clientLoader = load<Awaited<ReturnType<typeof loader>>>;
 
 export const meta: Route.MetaFunction = () => [{ title: "Your turn · Elenco" }];
 

@@ -8,13 +8,13 @@ import { Tooltips } from "#app/ui/tooltip.tsx";
 import { Unsaved } from "#app/views/piece/unsaved.tsx";
 import { type Clock, ClockOf } from "#app/views/time/clock.tsx";
 import type { Calendar } from "#core/time/calendar.ts";
-import { useScriptsAhead } from "./ahead.ts";
 import { useArrival } from "./arrival.ts";
 import { DatesOf } from "./dates.tsx";
 import { useFindKey } from "./find-key.ts";
 import { Keys } from "./keys.tsx";
 import { useLive } from "./live.ts";
 import { DENSITIES, type Look, lookIn, showAs, THEMES } from "./look.ts";
+import { Reaching, useScriptsAhead } from "./reaching.tsx";
 
 /** What stands around every page of the workshop. */
 export interface FrameData {
@@ -42,7 +42,6 @@ export function FrameView({ frame, children }: { frame: FrameData; children: Rea
   useArrival();
   useFindKey();
   useScriptsAhead();
-  const busy = useNavigation().state !== "idle";
   return (
     <ClockOf clock={frame.clock} calendar={frame.calendar}>
       <DatesOf now={frame.clock.now} zone={frame.clock.zone} calendar={frame.calendar}>
@@ -56,12 +55,7 @@ export function FrameView({ frame, children }: { frame: FrameData; children: Rea
                 <Link to="/turn" className="truncate font-bold tracking-tight [font-stretch:110%]">
                   {frame.publication}
                 </Link>
-                <span
-                  role="status"
-                  className={`hidden whitespace-nowrap text-13 text-rail sm:block ${busy ? "" : "invisible"}`}
-                >
-                  one moment …
-                </span>
+                <OnTheWay />
                 <Find />
                 <Link to="/notices" className={`whitespace-nowrap text-13 ${unread ? "font-semibold text-blue" : ""}`}>
                   {unread || <span className="max-sm:sr-only">No</span>}
@@ -79,10 +73,21 @@ export function FrameView({ frame, children }: { frame: FrameData; children: Rea
               </main>
             </div>
             <Keys />
+            <Reaching />
           </Toasts>
         </Tooltips>
       </DatesOf>
     </ClockOf>
+  );
+}
+
+/** Says that another page, or what became of an act, is on its way. */
+function OnTheWay() {
+  const busy = useNavigation().state !== "idle";
+  return (
+    <span role="status" className={`hidden whitespace-nowrap text-13 text-rail sm:block ${busy ? "" : "invisible"}`}>
+      one moment …
+    </span>
   );
 }
 
@@ -166,7 +171,6 @@ function Places({ places, turn, filters }: Pick<FrameData, "places" | "turn" | "
         <Fragment key={place.to}>
           <NavLink
             to={place.to}
-            prefetch="intent"
             className={({ isActive }) =>
               `flex justify-between gap-2 whitespace-nowrap border-b-4 px-4 py-1.5 md:border-b-0 md:border-l-4 md:pr-5 ${isActive ? "border-blue font-semibold text-blue" : "border-transparent hover:bg-platform"}`
             }

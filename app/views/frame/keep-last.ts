@@ -1,10 +1,6 @@
 import { useEffect } from "react";
 import { isRouteErrorResponse } from "react-router";
-
-interface Asked {
-  request: Request;
-  serverLoader(): Promise<unknown>;
-}
+import { type Asked, load as loadPage } from "./ahead.ts";
 
 /** A loader for the browser that remembers what its page shows. */
 export interface Keeping<T> {
@@ -19,12 +15,12 @@ export interface Keeping<T> {
  */
 export function keepLast<T>(): Keeping<T> {
   let last: { path: string; shown: T } | null = null;
-  const load = async ({ request, serverLoader }: Asked): Promise<T> => {
+  const load = async (asked: Asked): Promise<T> => {
     try {
-      return (await serverLoader()) as T;
+      return await loadPage<T>(asked);
     } catch (error) {
       const meant = error instanceof Response || (isRouteErrorResponse(error) && error.status < 500);
-      if (meant || last?.path !== new URL(request.url).pathname) throw error;
+      if (meant || last?.path !== new URL(asked.request.url).pathname) throw error;
       return last.shown;
     }
   };

@@ -148,7 +148,6 @@ const PieceRow = memo(function PieceRow({
         </span>
         <Link
           to={`/pieces/${row.slug}`}
-          prefetch="intent"
           aria-label={`${row.title}, ${row.kind}, ${row.state}`}
           className="block truncate text-15 font-semibold hover:text-blue"
         >

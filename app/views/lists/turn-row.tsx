@@ -35,7 +35,7 @@ export const TurnRow = memo(function TurnRow({
         <span className="absolute left-0 top-0.5 -ml-1">
           <ChooseBox id={row.id} title={row.title} choosing={choosing} />
         </span>
-        <Link to={to} prefetch="intent" className="block truncate font-semibold hover:text-blue">
+        <Link to={to} className="block truncate font-semibold hover:text-blue">
           {row.title}
         </Link>
         <p className="truncate text-13 text-rail" title={row.arrival?.note || undefined}>

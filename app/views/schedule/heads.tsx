@@ -51,13 +51,13 @@ export function Spans({ page: { wanted } }: { page: SchedulePage }) {
   const here = (yes: boolean) => (yes ? "border-blue font-semibold text-blue" : "border-transparent hover:text-blue");
   return (
     <nav aria-label="What is shown" className="flex flex-wrap items-center gap-x-4 gap-y-1 text-13 max-sm:hidden">
-      <TextLink to={to({ from: dayAfter(wanted.from, -step) })} preventScrollReset prefetch="intent">
+      <TextLink to={to({ from: dayAfter(wanted.from, -step) })} preventScrollReset>
         earlier
       </TextLink>
       <TextLink to={to({ from: mondayOf(localDate(now, zone)), day: localDate(now, zone) })} preventScrollReset>
         today
       </TextLink>
-      <TextLink to={to({ from: dayAfter(wanted.from, step) })} preventScrollReset prefetch="intent">
+      <TextLink to={to({ from: dayAfter(wanted.from, step) })} preventScrollReset>
         later
       </TextLink>
       <span className="flex gap-3">
@@ -66,7 +66,6 @@ export function Spans({ page: { wanted } }: { page: SchedulePage }) {
             key={weeks}
             to={to({ weeks: String(weeks) })}
             preventScrollReset
-            prefetch="intent"
             aria-current={weeks === wanted.weeks ? "true" : undefined}
             className={`border-b-3 py-1 ${here(weeks === wanted.weeks)}`}
           >
@@ -80,7 +79,6 @@ export function Spans({ page: { wanted } }: { page: SchedulePage }) {
             key={by}
             to={to({ by })}
             preventScrollReset
-            prefetch="intent"
             aria-current={by === wanted.by ? "true" : undefined}
             className={`border-b-3 py-1 ${here(by === wanted.by)}`}
           >
