@@ -15,7 +15,7 @@ import { pendingMigrations } from "../db/migrate.ts";
 import { secretId } from "../people/secrets.ts";
 import { mayConfigure } from "../workflows/staff.ts";
 import { contextOf } from "./context.ts";
-import { AHEAD, readCookies, setCookies } from "./cookies.ts";
+import { readCookies } from "./cookies.ts";
 import { drainsOnce } from "./drain.ts";
 import type { Live } from "./live.ts";
 import { loggedPath } from "./log.ts";
@@ -60,7 +60,6 @@ export function createApp(parts: Parts): express.Express {
   app.use(packed(parts.clientFolder, { maxAge: "1h" }));
   app.use(sameOrigin(parts.baseUrl));
   app.use(bodyLimit);
-  app.use(outdates(parts.baseUrl));
   app.get("/live", async (request, response) => {
     const context = await contextOf(request, response.locals as Locals, parts);
     const viewer = await context.viewer();
@@ -192,35 +191,18 @@ const sameOrigin =
       );
   };
 
-/**
- * What is asked for as somebody is about to go there is what they are shown then, until something was done or
- * heard of: from there on their browser bears another cookie, which what was kept does not answer.
- */
-const outdates =
-  (baseUrl: string): RequestHandler =>
-  ({ method, path, headers }, response, next) => {
-    const changes = method !== "GET" && method !== "HEAD";
-    if ((changes || path === "/live/still") && readCookies(headers.cookie, baseUrl).session !== null)
-      response.append("Set-Cookie", setCookies({ changed: v7() }, baseUrl).getSetCookie());
-    next();
-  };
-
 /** What is for one person is kept by no cache. What every reader gets is asked for anew; only files are kept, for a while. */
 const cached =
   (baseUrl: string): RequestHandler =>
-  ({ path, method, headers }, response, next) => {
+  ({ path, headers }, response, next) => {
     // Who is signed in may be shown more in the same place.
     const own = /^\/read\/(?!feed\.)[^/]+$/.test(path) && readCookies(headers.cookie, baseUrl).session !== null;
-    const purpose = String(headers["sec-purpose"] ?? headers.purpose ?? "");
-    const ahead = method === "GET" && path.endsWith(".data") && /\bprefetch\b/.test(purpose);
     onHeaders(response, () => {
       const [, below] = /^\/read(\/[^/]+\/files\/|[/.]|$)/.exec(path) ?? [];
       const there = response.statusCode === 200;
-      if (ahead && there) response.vary("Cookie");
       response.setHeader("Cache-Control", how(below));
 
       function how(within: string | undefined): string {
-        if (ahead && there) return `private, max-age=${AHEAD}`;
         if (there && response.locals.keeps !== undefined) return READERS_CACHE;
         if (within === undefined || own) return "no-store";
         return within.length > 1 ? "private, max-age=300" : "no-cache";

@@ -11,22 +11,18 @@ export interface Kept {
   asked: string | null;
 }
 
-/** How long a page fetched beforehand may be shown, in seconds. */
-export const AHEAD = 2;
-
 /** What a browser is given, and for how many seconds. */
 const LENGTHS = {
   session: SESSION_LENGTH / 1000,
   browser: KNOWN_FOR / 1000,
   asked: ASKED_LENGTH / 1000,
-  changed: AHEAD + 1,
 };
 type Given = keyof typeof LENGTHS;
 
 /** Under https a cookie bears the prefix that lets no other host, path or plain page set it. */
 const nameOf = (of: Given, baseUrl: string) =>
   (baseUrl.startsWith("https:") ? "__Host-" : "") +
-  { session: "elenco", browser: "elenco-browser", asked: "elenco-asked", changed: "elenco-changed" }[of];
+  { session: "elenco", browser: "elenco-browser", asked: "elenco-asked" }[of];
 
 /** What a request's cookies bring. */
 export function readCookies(header: string | undefined, baseUrl: string): Kept {

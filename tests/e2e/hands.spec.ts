@@ -231,6 +231,51 @@ test("a change of page takes the keyboard along, and what an address says is not
   await noor.context().close();
 });
 
+test("where a hand rests is fetched once, by pointer or by keyboard; a session that is gone is heard of by going there", async ({
+  browser,
+}) => {
+  const ilda = await signIn(browser, "Ilda Marenzi");
+  await ilda.goto("/pieces?sort=title&show=all");
+  const links = ilda.locator("[data-row] a");
+  const fetched: string[] = [];
+  ilda.on("request", (request) => {
+    const { pathname } = new URL(request.url());
+    if (request.method() === "GET" && pathname.endsWith(".data")) fetched.push(pathname.replace(/\.data$/, ""));
+  });
+  /** Waits until what this link leads to has come, and gives its address. */
+  const rested = async (at: number, rest: () => Promise<void>) => {
+    const to = (await links.nth(at).getAttribute("href")) ?? "";
+    const came = ilda.waitForResponse((one) => one.url().includes(`${to}.data`));
+    await rest();
+    await (await came).finished();
+    return to;
+  };
+  const pointed = await rested(2, () => links.nth(2).hover());
+  expect(pathOf(ilda)).toBe("/pieces");
+  await links.nth(2).click();
+  await ilda.waitForURL(`**${pointed}`);
+  await ilda.getByRole("article").waitFor();
+  expect(fetched.filter((one) => one === pointed)).toHaveLength(1);
+  await ilda.goBack();
+  await expect(links.nth(2)).toBeFocused();
+  const reached = await rested(3, () => ilda.keyboard.press("j"));
+  await ilda.keyboard.press("Enter");
+  await ilda.waitForURL(`**${reached}`);
+  await ilda.getByRole("article").waitFor();
+  expect(fetched.filter((one) => one === reached)).toHaveLength(1);
+  await ilda.goBack();
+  await expect(links.nth(3)).toBeFocused();
+  await ilda.context().clearCookies();
+  const session = ilda.waitForResponse((one) => one.url().includes(".data"));
+  await links.nth(4).hover();
+  await session;
+  await expect(links.nth(4)).toBeVisible();
+  expect(pathOf(ilda)).toBe("/pieces");
+  await links.nth(4).click();
+  await ilda.waitForURL("**/sign-in**");
+  await ilda.context().close();
+});
+
 test("many at once: chosen by keyboard and by Shift, looked at, done, and what failed stays chosen", async ({
   browser,
 }) => {

@@ -123,30 +123,6 @@ test.each<[string, string]>([
   expect(headers.get("cache-control")).toBe(how);
 });
 
-test("what is fetched on the way to a link is kept for the moment until one is there, for the same session alone", async () => {
-  const Cookie = await cookieOf("ilda");
-  const ahead = await ask("/turn.data", { headers: { Cookie, "Sec-Purpose": "prefetch" } });
-  expect(ahead.headers.get("cache-control")).toBe("private, max-age=2");
-  expect(ahead.headers.get("vary")).toContain("Cookie");
-  const nobody = await ask("/turn.data", { headers: { "Sec-Purpose": "prefetch" } });
-  expect(nobody.headers.get("cache-control")).toBe("no-store");
-  const page = await ask("/turn", { headers: { Cookie, "Sec-Purpose": "prefetch" } });
-  expect(page.headers.get("cache-control")).toBe("no-store");
-});
-
-test("what was fetched beforehand answers no more once something was done, or was heard of", async () => {
-  const Cookie = await cookieOf("ilda");
-  const changed = async (path: string, how: RequestInit = {}) => {
-    const { headers } = await ask(path, { headers: { Cookie, Origin: base }, ...how });
-    return headers.getSetCookie().find((one) => one.startsWith("elenco-changed="));
-  };
-  const body = new URLSearchParams({ intent: "nothing" });
-  const given = [await changed("/turn.data", { method: "POST", body }), await changed("/live/still")];
-  expect(given).toEqual([expect.stringContaining("Max-Age=3"), expect.stringContaining("Max-Age=3")]);
-  expect(given[0]).not.toBe(given[1]);
-  expect(await changed("/turn.data")).toBeUndefined();
-});
-
 test.each<[string[], string, string]>([
   [[], "192.0.2.7", "127.0.0.1"],
   [["loopback"], "192.0.2.7", "192.0.2.7"],

@@ -66,11 +66,13 @@ function useReached(): string | null {
       const there = url && PATHS.test(url.pathname) && url.href !== location.href ? aheadOf(url) : null;
       timer = setTimeout(() => setReached(there), RESTS);
     };
-    const ways = ["pointerover", "focusin"];
-    for (const way of ways) document.addEventListener(way, onReach);
+    const ending = new AbortController();
+    for (const way of ["pointerover", "focusin"]) document.addEventListener(way, onReach, ending);
+    // Whoever is quicker has asked for it themselves.
+    document.addEventListener("click", () => clearTimeout(timer), ending);
     return () => {
       clearTimeout(timer);
-      for (const way of ways) document.removeEventListener(way, onReach);
+      ending.abort();
     };
   }, []);
   return reached;

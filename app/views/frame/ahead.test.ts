@@ -1,0 +1,92 @@
+import { jest } from "@jest/globals";
+import { aheadOf, load } from "./ahead.ts";
+import { keepLast } from "./keep-last.ts";
+
+const BASE = "http://elenco.example";
+
+/** A server that gives, for each time it is asked, the next of these; an error is thrown. */
+const serverOf = (...answers: unknown[]) =>
+  jest.fn(async () => {
+    const next = answers.shift();
+    if (next instanceof Error) throw next;
+    return next;
+  });
+type Server = ReturnType<typeof serverOf>;
+
+const go = (to: string, serverLoader: Server) => load({ request: new Request(BASE + to), serverLoader });
+const rest = (on: string, server: Server) => go(aheadOf(new URL(on, BASE)), server);
+
+let now = 0;
+beforeEach(() => jest.spyOn(performance, "now").mockImplementation(() => now));
+afterEach(() => jest.restoreAllMocks());
+
+test.each<[string, string]>([
+  ["/pieces/fog", "/pieces/fog?ahead="],
+  ["/pieces/fog?do=decide", "/pieces/fog?do=decide&ahead="],
+  ["/pieces?words=fog%20horn", "/pieces?words=fog+horn&ahead="],
+  ["/pieces/fog#end", "/pieces/fog?ahead="],
+])("%s is asked for ahead as %s", (to, as) => expect(aheadOf(new URL(to, BASE))).toBe(as));
+
+test.each(["/turn", "/pieces/fog?do=decide", "/pieces?words=fog%20horn", "/schedule?from=2026-12-07&by=channel"])(
+  "whoever rested on %s and goes there finds what was fetched, once",
+  async (to) => {
+    const server = serverOf("first", "second");
+    expect(await rest(to, server)).toBeNull();
+    expect(await go(to, server)).toBe("first");
+    expect(server).toHaveBeenCalledTimes(1);
+    expect(await go(to, server)).toBe("second");
+  },
+);
+
+test("who goes before it has come waits for it, and nothing is asked for twice", async () => {
+  const server = serverOf("first", "second");
+  const resting = rest("/turn", server);
+  expect(await go("/turn", server)).toBe("first");
+  await resting;
+  expect(server).toHaveBeenCalledTimes(1);
+});
+
+test.each<[milliseconds: number, what: string]>([
+  [4_999, "first"],
+  [5_000, "second"],
+])("after %i ms it is the %s", async (waited, what) => {
+  const server = serverOf("first", "second");
+  await rest("/turn", server);
+  now += waited;
+  expect(await go("/turn", server)).toBe(what);
+});
+
+test.each(["/pieces/other", "/turn", "/pieces/fog?do=decide"])("%s, asked for meanwhile, drops it", async (other) => {
+  const server = serverOf("first", "other", "second");
+  await rest("/pieces/fog", server);
+  expect(await go(other, server)).toBe("other");
+  expect(await go("/pieces/fog", server)).toBe("second");
+});
+
+test("what fails ahead fails unheard, and is asked for anew", async () => {
+  const server = serverOf(new Error("away"), "second");
+  expect(await rest("/turn", server)).toBeNull();
+  expect(await go("/turn", server)).toBe("second");
+});
+
+test("what fails for who is there is heard", async () => {
+  const server = serverOf(new Error("away"), new Error("still away"));
+  await rest("/turn", server);
+  await expect(go("/turn", server)).rejects.toThrow("still away");
+});
+
+test("a page that remembers is fetched ahead like any other, and shows what it last showed while nobody answers", async () => {
+  Object.assign(globalThis, { window: { location: new URL("/pieces/fog", BASE) } });
+  const page = keepLast<string>();
+  const ask = (to: string, serverLoader: Server) => page({ request: new Request(BASE + to), serverLoader });
+  const server = serverOf("first", new Error("away"), new Error("away"));
+  await rest("/pieces/fog", server);
+  const shown = await ask("/pieces/fog", server);
+  expect(shown).toBe("first");
+  page.remember(shown);
+  expect(await ask("/pieces/fog", server)).toBe("first");
+  await expect(ask("/pieces/other", server)).rejects.toThrow("away");
+  const gone = jest.fn(async () => Promise.reject(new Response(null, { status: 404 })));
+  await expect(ask("/pieces/fog", gone as unknown as Server)).rejects.toHaveProperty("status", 404);
+  Reflect.deleteProperty(globalThis, "window");
+});
