@@ -242,12 +242,12 @@ test("where a hand rests is fetched once, by pointer or by keyboard; a session t
     const { pathname } = new URL(request.url());
     if (request.method() === "GET" && pathname.endsWith(".data")) fetched.push(pathname.replace(/\.data$/, ""));
   });
-  /** Waits until what this link leads to has come, and gives its address. */
+  /** Rests on a link until what it leads to comes, and gives its address. */
   const rested = async (at: number, rest: () => Promise<void>) => {
     const to = (await links.nth(at).getAttribute("href")) ?? "";
     const came = ilda.waitForResponse((one) => one.url().includes(`${to}.data`));
     await rest();
-    await (await came).finished();
+    await came;
     return to;
   };
   const pointed = await rested(2, () => links.nth(2).hover());
