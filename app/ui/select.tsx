@@ -109,6 +109,7 @@ export function Select({
   // A closed list is a button. All that opens comes once somebody reaches for it: by the keyboard, for letters typed on
   // the closed list, or pressing it, which opens it.
   const [reached, setReached] = useState<"focused" | "pressed" | null>(null);
+  const [open, setOpen] = useState(false);
   const pressing = useRef(false);
   const sent = useRef<HTMLInputElement>(null);
   const wanted = value ?? own;
@@ -127,6 +128,10 @@ export function Select({
     if (window.event?.type === "change" || next === inside(at)) return;
     setOwn(next.slice(1));
     onChoose?.(next.slice(1));
+  };
+  const press = () => {
+    setReached("pressed");
+    setOpen(true);
   };
   const worn = {
     ...tied,
@@ -155,22 +160,27 @@ export function Select({
             // Pressed and let go elsewhere it has the keyboard, closed.
             if (!OPENING.includes(event.key)) return;
             event.preventDefault();
-            setReached("pressed");
+            press();
           }}
-          onClick={() => setReached("pressed")}
+          onClick={press}
           {...worn}
         >
           <span className="min-w-0 truncate">{shown}</span>
           <Down />
         </button>
       ) : (
-        <Radix.Root value={inside(at)} onValueChange={choose} defaultOpen={reached === "pressed"} disabled={disabled}>
+        <Radix.Root value={inside(at)} onValueChange={choose} open={open} onOpenChange={setOpen} disabled={disabled}>
           <Radix.Trigger autoFocus={reached === "focused"} {...worn}>
             <span className="min-w-0 truncate">
               <Radix.Value>{shown}</Radix.Value>
             </span>
             <Down />
           </Radix.Trigger>
+          {open && (
+            <Radix.Portal>
+              <div className="pointer-events-auto fixed inset-0 z-40" />
+            </Radix.Portal>
+          )}
           <Radix.Portal>
             <Radix.Content
               position="popper"

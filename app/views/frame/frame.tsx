@@ -47,7 +47,7 @@ export function FrameView({ frame, children }: { frame: FrameData; children: Rea
       <DatesOf now={frame.clock.now} zone={frame.clock.zone} calendar={frame.calendar}>
         <Tooltips>
           <Toasts>
-            <div className="grid min-h-screen print:block grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr] md:grid-cols-[152px_minmax(0,1fr)] md:grid-rows-[44px_1fr]">
+            <div className="insensible grid min-h-screen print:block grid-cols-[minmax(0,1fr)] grid-rows-[auto_auto_1fr] md:grid-cols-[152px_minmax(0,1fr)] md:grid-rows-[44px_1fr]">
               <a href="#main" className="sr-only focus:not-sr-only">
                 To the page
               </a>
