@@ -45,14 +45,14 @@ function Layer({ title, open, onLeave, children, place, veil }: LayerProps & { p
 export const Dialog = (props: LayerProps) => (
   <Layer
     place="left-1/2 top-1/2 max-h-[92dvh] w-[min(620px,94vw)] -translate-x-1/2 -translate-y-1/2"
-    veil="bg-black/40"
+    veil="bg-veil"
     {...props}
   />
 );
 
 /** The same, from below, where the screen is narrow: what it is about stays in view above it. */
 export const Sheet = (props: LayerProps) => (
-  <Layer place="inset-x-0 bottom-0 max-h-[70dvh] border-x-0 border-b-0" veil="bg-black/20" {...props} />
+  <Layer place="inset-x-0 bottom-0 max-h-[70dvh] border-x-0 border-b-0" veil="bg-veil/50" {...props} />
 );
 
 /** What opens at a button and is left by Esc, by Tab, or by pressing outside it. */

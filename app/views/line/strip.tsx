@@ -17,7 +17,8 @@ interface Props {
   bare?: boolean;
 }
 
-const CLOSE_STOPS = 7;
+/** From so many stops on there is no room for a length beside the present one; from so many in a row of a list, for two days at one. */
+const [CLOSE_STOPS, ONE_DAY_STOPS] = [7, 6];
 
 /**
  * A piece's whole way in one row: time spent between the stops behind, how long it has been at the
@@ -31,6 +32,7 @@ export function Strip({ stops, seats = [], likely = null, names = false, bare = 
     return at < clock.now ? said.replace(/^[A-Z][a-z]+ /, "") : said.replace(/ [A-Z][a-z]+$/, "");
   };
   const close = stops.length >= CLOSE_STOPS;
+  const oneDay = close || (!names && stops.length >= ONE_DAY_STOPS);
   const fan = stops.at(-1)?.when === "ahead" ? likely : null;
   const saidFan = fan && `likely ${sayDate(fan.p50, clock.zone, clock.now)}, ${sayFan(fan, clock.zone, clock.now)}`;
   return (
@@ -38,6 +40,7 @@ export function Strip({ stops, seats = [], likely = null, names = false, bare = 
       className="strip"
       data-names={names ? "" : undefined}
       data-bare={bare ? "" : undefined}
+      data-close={close ? "" : undefined}
       aria-label={[inWords(stops, clock), saidFan].filter(Boolean).join("; ")}
     >
       {stops.map((stop, i) => {
@@ -59,7 +62,7 @@ export function Strip({ stops, seats = [], likely = null, names = false, bare = 
               {stop.when === "now" && stop.spent !== undefined && `${sayLength(stop.spent)} here`}
               {stop.when === "ahead" &&
                 date !== undefined &&
-                (expected ? (close ? expected : `${day(date)} → ${expected.split(" ").at(-1)}`) : day(date))}
+                (expected ? (oneDay ? expected : `${day(date)} → ${expected.split(" ").at(-1)}`) : day(date))}
               {(stop.when === "past" || stop.when === "off") && "\u00a0"}
             </small>
             {stop.when === "past" &&
