@@ -1,4 +1,5 @@
-import { randomBytes } from "node:crypto";
+import { randomBytes, randomUUID } from "node:crypto";
+import type { IncomingMessage, RequestListener } from "node:http";
 import path from "node:path";
 import { createRequestHandler } from "@react-router/express";
 import compression from "compression";
@@ -9,7 +10,6 @@ import helmet from "helmet";
 import onHeaders from "on-headers";
 import type { Logger } from "pino";
 import type { ServerBuild } from "react-router";
-import { v7 } from "uuid";
 import { type Database, isDatabaseGone } from "../db/client.ts";
 import { pendingMigrations } from "../db/migrate.ts";
 import { secretId } from "../people/secrets.ts";
@@ -20,7 +20,7 @@ import { drainsOnce } from "./drain.ts";
 import type { Live } from "./live.ts";
 import { loggedPath } from "./log.ts";
 import { plainPage } from "./plain-page.ts";
-import { keepsPages, READERS_CACHE, readerPages } from "./reader-pages.ts";
+import { type Answer, keepsPages, READERS_CACHE, readerPages } from "./reader-pages.ts";
 
 /** What the web server of one node is made of. */
 export interface Parts {
@@ -45,16 +45,26 @@ interface Locals {
   nonce: string;
 }
 
-/** The node's web server: health, assets, the live stream, and the application behind its guards. */
-export function createApp(parts: Parts): express.Express {
+/** What a node answers: readers' pages it keeps at once, and all else by the application. */
+export function createApp(parts: Parts): RequestListener {
+  const app = application(parts);
+  const logged = requestLog(parts.log);
+  const kept = readerPages(parts.db, parts.baseUrl);
+  return (request, response) => {
+    const answer: Answer = Object.assign(response, { locals: { requestId: randomUUID() } });
+    logged(request, answer);
+    kept(request, answer, () => app(request, response));
+  };
+}
+
+/** Health, assets, the live stream, and the application behind its guards. */
+function application(parts: Parts): express.Express {
   const app = express();
   app.disable("x-powered-by");
   app.set("trust proxy", parts.trustProxy);
-  app.use(requestLog(parts.log));
   app.use(wellFormed);
   app.get("/healthz", (_, response) => void response.type("text").send("ok"));
   app.get("/readyz", readiness(parts.db));
-  app.use(readerPages(parts.db, parts.baseUrl));
   app.use(securityHeaders);
   app.use("/assets", packed(path.join(parts.clientFolder, "assets"), { immutable: true, maxAge: "1y" }));
   app.use(packed(parts.clientFolder, { maxAge: "1h" }));
@@ -92,20 +102,19 @@ export function createApp(parts: Parts): express.Express {
 const packed = (folder: string, serveStatic: { immutable?: boolean; maxAge: string }): RequestHandler =>
   expressStaticGzip(folder, { enableBrotli: true, orderPreference: ["br"], index: false, serveStatic });
 
+/** Numbers a request, and says in the log what became of it. */
 const requestLog =
-  (log: Logger): RequestHandler =>
-  (request, response, next) => {
-    const requestId = v7();
+  (log: Logger) =>
+  ({ url = "", method }: IncomingMessage, response: Answer): void => {
     const begun = performance.now();
-    response.locals.requestId = requestId;
+    const { requestId } = response.locals;
     response.setHeader("X-Request-Id", requestId);
     response.on("finish", () => {
-      if (request.path.startsWith("/assets/")) return;
+      if (url.startsWith("/assets/")) return;
       const took = Math.round(performance.now() - begun);
-      const path = loggedPath(request.path);
-      log.info({ requestId, method: request.method, path, status: response.statusCode, took }, "request");
+      const path = loggedPath(url.split("?", 1)[0] ?? "");
+      log.info({ requestId, method, path, status: response.statusCode, took }, "request");
     });
-    next();
   };
 
 /** A request whose method, host or path nothing can be made of is turned away before anything is. */

@@ -1,4 +1,5 @@
 import { createHash } from "node:crypto";
+import type { IncomingMessage, ServerResponse } from "node:http";
 import { gzipSync } from "node:zlib";
 import type { RequestHandler, Response } from "express";
 import { LRUCache } from "lru-cache";
@@ -25,6 +26,7 @@ const OWN_HEADERS = new Set([
   "set-cookie",
   "cache-control",
   "etag",
+  "vary",
 ]);
 
 interface Page {
@@ -42,59 +44,73 @@ interface Page {
  * Readers' pages out of the node's memory, made anew once anything readers see has changed. Who is signed in to
  * the workshop is shown more, and is answered by the application itself.
  */
-export function readerPages(db: Database, baseUrl: string): RequestHandler {
+export function readerPages(db: Database, baseUrl: string) {
   const pages = new LRUCache<string, Page>({
     maxSize: KEPT,
     sizeCalculation: ({ body, packed }) => body.length + packed.length + 500,
   });
-  return async (request, response, next) => {
-    const { method, path, query, headers } = request;
-    const reads = method === "GET" || method === "HEAD";
-    const known = Object.entries(query).every(([word, value]) => WORDS.has(word) && typeof value === "string");
-    if (!reads || !READERS.test(path) || path.endsWith(".data") || !known) return next();
-    if (readCookies(headers.cookie, baseUrl).session !== null) return next();
+  return async (request: IncomingMessage, response: Answer, next: () => void): Promise<void> => {
+    const { method, url = "", headers } = request;
+    const key = (method === "GET" || method === "HEAD") && keyOf(url);
+    if (!key || readCookies(headers.cookie, baseUrl).session !== null) return next();
     const seen = await seenNow(db).catch(() => null);
     // Without the database what was kept is still what readers saw last.
-    const key = `${path}?${String(query.after ?? "")}`;
     const page = pages.get(key);
-    if (page && (seen === null || page.number === seen.number)) return send(page, request.headers, method, response);
+    if (page && (seen === null || page.number === seen.number)) return send(page, request, response);
     if (seen !== null && method === "GET")
-      response.locals.keeps = (made: Made) => pages.set(key, { ...made, number: seen.number, at: Date.now() });
+      response.locals.keeps = (made) => {
+        const at = Date.now();
+        pages.set(key, { ...made, headers: { ...made.headers, ...cachedBy(made.etag, at) }, number: seen.number, at });
+      };
     next();
   };
 }
 
+/** By what a page is kept; null for what is none, or names anything that would make another. */
+function keyOf(url: string): string | null {
+  const [path = "", asked = ""] = url.split("?", 2);
+  if (!READERS.test(path) || path.endsWith(".data")) return null;
+  const words = [...new URLSearchParams(asked)];
+  return words.every(([word]) => WORDS.has(word)) && words.length <= WORDS.size
+    ? `${path}?${words.map(([, value]) => value).join()}`
+    : null;
+}
+
 function send(
-  page: Page,
-  headers: Record<string, string | string[] | undefined>,
-  method: string,
-  response: Response,
+  { at, status, headers, etag, body, packed }: Page,
+  { method, headers: asked }: IncomingMessage,
+  response: Answer,
 ): void {
-  const modified = new Date(page.at).toUTCString();
-  response.set({
-    ...page.headers,
-    "Cache-Control": READERS_CACHE,
-    ETag: page.etag,
-    "Last-Modified": modified,
-    Vary: "Accept-Encoding",
+  const since = Date.parse(String(asked["if-modified-since"] ?? ""));
+  const tags = asked["if-none-match"];
+  const same = tags === undefined ? Math.floor(at / 1000) * 1000 <= since : String(tags).split(/,\s*/).includes(etag);
+  if (same && status === 200) return void response.writeHead(304, headers).end();
+  const packs = /\bgzip\b/.test(String(asked["accept-encoding"] ?? ""));
+  const sent = packs ? packed : body;
+  response.writeHead(status, {
+    ...headers,
+    ...(packs && { "Content-Encoding": "gzip" }),
+    "Content-Length": sent.length,
   });
-  const since = Date.parse(String(headers["if-modified-since"] ?? ""));
-  const tags = headers["if-none-match"];
-  const same =
-    tags === undefined ? Math.floor(page.at / 1000) * 1000 <= since : String(tags).split(/,\s*/).includes(page.etag);
-  if (same && page.status === 200) return void response.status(304).end();
-  const packs = /\bgzip\b/.test(String(headers["accept-encoding"] ?? ""));
-  if (packs) response.set("Content-Encoding", "gzip");
-  const body = packs ? page.packed : page.body;
-  response.status(page.status).set("Content-Length", String(body.length));
-  response.end(method === "HEAD" ? undefined : body);
+  response.end(method === "HEAD" ? undefined : sent);
 }
 
 type Made = Omit<Page, "number" | "at">;
 
+/** An answer with what is known of its request; `keeps` takes a page that is to be kept. */
+export type Answer = ServerResponse & { locals: { requestId: string; keeps?: (made: Made) => void } };
+
+/** What is sent with a page of that time, beside what it was made with. */
+const cachedBy = (etag: string, at: number) => ({
+  "Cache-Control": READERS_CACHE,
+  ETag: etag,
+  "Last-Modified": new Date(at).toUTCString(),
+  Vary: "Accept-Encoding",
+});
+
 /** Keeps a copy of a page that is to be kept, as it was before it was packed; only what is there, or gone for good. */
 export const keepsPages: RequestHandler = (_, response, next) => {
-  const made = response.locals.keeps as ((page: Made) => void) | undefined;
+  const made = (response.locals as Answer["locals"]).keeps;
   if (made) keep(response, made);
   next();
 };
