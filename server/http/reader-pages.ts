@@ -9,6 +9,8 @@ import { readCookies } from "./cookies.ts";
 
 /** So many bytes of pages are kept in a node's memory. */
 const KEPT = 64_000_000;
+/** So long a page that is being made anew is still shown as it was, in milliseconds; from then on one waits for it. */
+const LAGS = 300;
 /** How long anybody may keep a page, and show it while asking for a newer one, in seconds. */
 export const READERS_CACHE = "public, max-age=5, stale-while-revalidate=60";
 /** Readers' pages and feeds; not their files, which are kept by their own address. */
@@ -41,27 +43,47 @@ interface Page {
 }
 
 /**
- * Readers' pages out of the node's memory, made anew once anything readers see has changed. Who is signed in to
- * the workshop is shown more, and is answered by the application itself.
+ * Readers' pages out of the node's memory, made anew once anything readers see has changed: by the first who
+ * asks, however many do meanwhile. Who is signed in to the workshop is shown more, and is answered by the
+ * application itself.
  */
 export function readerPages(db: Database, baseUrl: string) {
   const pages = new LRUCache<string, Page>({
     maxSize: KEPT,
     sizeCalculation: ({ body, packed }) => body.length + packed.length + 500,
   });
+  /** What is being made, and since when. */
+  const making = new Map<string, { since: number; made: Promise<void> }>();
   return async (request: IncomingMessage, response: Answer, next: () => void): Promise<void> => {
     const { method, url = "", headers } = request;
     const key = (method === "GET" || method === "HEAD") && keyOf(url);
     if (!key || readCookies(headers.cookie, baseUrl).session !== null) return next();
     const seen = await seenNow(db).catch(() => null);
-    // Without the database what was kept is still what readers saw last.
     const page = pages.get(key);
+    // Without the database what was kept is still what readers saw last.
     if (page && (seen === null || page.number === seen.number)) return send(page, request, response);
-    if (seen !== null && method === "GET")
+    const under = making.get(key);
+    if (under) {
+      if (page && performance.now() - under.since < LAGS) return send(page, request, response);
+      await under.made;
+      const made = pages.get(key);
+      return made ? send(made, request, response) : next();
+    }
+    if (seen !== null && method === "GET") {
+      const made = new Promise<void>((done) => {
+        response.once("close", () => {
+          making.delete(key);
+          // What is there no more, or could not be made, is not shown as it was.
+          if (pages.get(key) === page) pages.delete(key);
+          done();
+        });
+      });
+      making.set(key, { since: performance.now(), made });
       response.locals.keeps = (made) => {
         const at = Date.now();
         pages.set(key, { ...made, headers: { ...made.headers, ...cachedBy(made.etag, at) }, number: seen.number, at });
       };
+    }
     next();
   };
 }
