@@ -1,7 +1,6 @@
 import { once } from "node:events";
 import { createServer, type Server } from "node:http";
 import type { AddressInfo } from "node:net";
-import { jest } from "@jest/globals";
 import express from "express";
 import type { Database } from "../db/client.ts";
 import { type Answer, keepsPages, readerPages } from "./reader-pages.ts";
@@ -19,6 +18,7 @@ let made = 0;
 let says: { status: number; words: string };
 let gate = Promise.resolve();
 let now = 0;
+const real = performance.now;
 
 /** Closes the gate; what is made waits until it is opened. */
 function closed(): () => void {
@@ -31,7 +31,7 @@ function closed(): () => void {
 
 beforeEach(async () => {
   [number, made, now, says, gate] = [number + 1, 0, now + 10_000, { status: 200, words: "first" }, Promise.resolve()];
-  jest.spyOn(performance, "now").mockImplementation(() => now);
+  performance.now = () => now;
   const app = express();
   app.use(keepsPages);
   app.get("/{*path}", async (_, response) => {
@@ -49,7 +49,7 @@ beforeEach(async () => {
   base = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
 });
 afterEach(async () => {
-  jest.restoreAllMocks();
+  performance.now = real;
   server.closeAllConnections();
   await new Promise((done) => server.close(done));
 });

@@ -276,6 +276,36 @@ test("where a hand rests is fetched once, by pointer or by keyboard; a session t
   await ilda.context().close();
 });
 
+test("a press beside what stands over the page closes it and reaches nothing below, which lies in shade under a dialog", async ({
+  browser,
+}) => {
+  const ilda = await signIn(browser, "Ilda Marenzi");
+  await ilda.goto("/pieces");
+  const below = await ilda.getByRole("link", { name: "New piece" }).boundingBox();
+  const beside = () => ilda.mouse.click((below?.x ?? 0) + 20, (below?.y ?? 0) + 10);
+  await ilda.getByLabel("Every section").click();
+  await expect(ilda.getByRole("listbox")).toBeVisible();
+  await beside();
+  await expect(ilda.getByRole("listbox")).toHaveCount(0);
+  await expect(ilda.getByLabel("Every section")).toBeFocused();
+  await ilda.keyboard.press("Escape");
+  await ilda.keyboard.press("?");
+  const keys = ilda.getByRole("dialog", { name: "Keys" });
+  await expect(keys).toBeVisible();
+  const shade = await ilda.evaluate(
+    ([x, y]) => {
+      const top = document.elementFromPoint(x ?? 0, y ?? 0);
+      return top && getComputedStyle(top).backgroundColor;
+    },
+    [(below?.x ?? 0) + 20, (below?.y ?? 0) + 10],
+  );
+  expect(shade).toMatch(/ \/ 0\.|, 0\./);
+  await beside();
+  await expect(keys).toHaveCount(0);
+  expect(pathOf(ilda)).toBe("/pieces");
+  await ilda.context().close();
+});
+
 test("many at once: chosen by keyboard and by Shift, looked at, done, and what failed stays chosen", async ({
   browser,
 }) => {
