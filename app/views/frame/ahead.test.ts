@@ -20,7 +20,7 @@ type Server = ReturnType<typeof serverOf>;
 
 const asked = (to: string, { answer }: Server) => ({ request: new Request(BASE + to), serverLoader: answer });
 const go = (to: string, server: Server) => load(asked(to, server));
-const rest = (on: string, server: Server) => go(aheadOf(new URL(on, BASE)), server);
+const rest = (on: string, server: Server) => go(aheadOf(BASE + on, `${BASE}/people`) ?? "", server);
 
 let now = 0;
 const real = performance.now;
@@ -31,12 +31,32 @@ afterAll(() => {
   performance.now = real;
 });
 
-test.each<[string, string]>([
+test.each<[to: string, as: string | null]>([
+  ["/turn", "/turn?ahead="],
   ["/pieces/fog", "/pieces/fog?ahead="],
   ["/pieces/fog?do=decide", "/pieces/fog?do=decide&ahead="],
   ["/pieces?words=fog%20horn", "/pieces?words=fog+horn&ahead="],
   ["/pieces/fog#end", "/pieces/fog?ahead="],
-])("%s is asked for ahead as %s", (to, as) => expect(aheadOf(new URL(to, BASE))).toBe(as));
+  ["/pieces/newly-found", "/pieces/newly-found?ahead="],
+  ["/schedule?weeks=2", "/schedule?weeks=2&ahead="],
+  ["/schedule?weeks=13", null],
+  ["/schedule?weeks=13#now", null],
+  ["/pieces/new", null],
+  ["/pieces/several", null],
+  ["/pieces/deleted", null],
+  ["/pieces/fog/versions", null],
+  ["/people", null],
+  ["/turn/", null],
+  ["https://elsewhere.example/turn", null],
+  ["mailto:noor@fontelba.example", null],
+])("from the schedule of a quarter %s is asked for ahead as %s", (to, as) => {
+  const asked = aheadOf(new URL(to, BASE).href, `${BASE}/schedule?weeks=13`);
+  expect(asked?.replace(/ahead-\w+=/, "ahead=") ?? null).toBe(as);
+});
+
+test.each(["", "no address", "/turn"])("what is no whole address, %j, leads nowhere", (to) => {
+  expect(aheadOf(to, BASE)).toBeNull();
+});
 
 test.each(["/turn", "/pieces/fog?do=decide", "/pieces?words=fog%20horn", "/schedule?from=2026-12-07&by=channel"])(
   "whoever rested on %s and goes there finds what was fetched, once",
@@ -72,6 +92,11 @@ test.each(["/pieces/other", "/turn", "/pieces/fog?do=decide"])("%s, asked for me
   await rest("/pieces/fog", server);
   expect(await go(other, server)).toBe("other");
   expect(await go("/pieces/fog", server)).toBe("second");
+});
+
+test("an address that says it is asked for ahead, and is not, is a page like any other", async () => {
+  const server = serverOf("first");
+  expect(await go("/turn?ahead=", server)).toBe("first");
 });
 
 test("what fails ahead fails unheard, and is asked for anew", async () => {

@@ -4,8 +4,8 @@ export interface Asked {
   serverLoader(): Promise<unknown>;
 }
 
-/** By this word of its address a page is asked for before anybody goes there. */
-const MARK = "ahead";
+/** By this word of its address a page is asked for before anybody goes there; no link can say it. */
+const MARK = `ahead-${Math.random().toString(36).slice(2)}`;
 
 /** How long what was fetched ahead may be shown, in milliseconds. */
 const KEEPS = 5_000;
@@ -13,11 +13,23 @@ const KEEPS = 5_000;
 /** What was fetched for whoever rests on a link, or is on its way. */
 let ahead: { address: string; at: number; page: Promise<unknown> } | null = null;
 
-/** The address by which a page is asked for ahead. */
-export function aheadOf({ pathname, search }: URL): string {
-  const words = new URLSearchParams(search);
-  words.set(MARK, "");
-  return `${pathname}?${words}`;
+/** The addresses of the pages one goes to most. */
+const OFTEN = /^\/(turn|schedule|pieces|pieces\/(?!(new|several|deleted)$)[^/]+)$/;
+
+/**
+ * The address by which the page a link leads to is asked for ahead; null for all but the pages one goes to most,
+ * and for the one that is there.
+ *
+ * @param to what the link says, whole
+ * @param here the address one is at, whole
+ */
+export function aheadOf(to: string, here: string): string | null {
+  if (!URL.canParse(to)) return null;
+  const [there, at] = [new URL(to), new URL(here)];
+  if (there.origin !== at.origin || !OFTEN.test(there.pathname)) return null;
+  if (there.pathname === at.pathname && there.search === at.search) return null;
+  there.searchParams.set(MARK, "");
+  return there.pathname + there.search;
 }
 
 /**

@@ -6,9 +6,6 @@ import { aheadOf } from "./ahead.ts";
 /** The pages one goes to most, by their routes. */
 const OFTEN = ["routes/turn", "routes/pieces", "routes/piece", "routes/schedule"];
 
-/** Their addresses. */
-const PATHS = /^\/(turn|schedule|pieces|pieces\/(?!(new|several|deleted)$)[^/]+)$/;
-
 /** What the router knows of the scripts of the routes it has heard of. */
 interface Manifest {
   routes: Record<string, { module: string; imports?: string[] } | undefined>;
@@ -62,8 +59,8 @@ function useReached(): string | null {
     const onReach = ({ target }: Event) => {
       clearTimeout(timer);
       const link = target instanceof Element ? target.closest("a") : null;
-      const url = link && new URL(link.href);
-      const there = url && PATHS.test(url.pathname) && url.href !== location.href ? aheadOf(url) : null;
+      // A link in a drawing says its address otherwise.
+      const there = link instanceof HTMLAnchorElement ? aheadOf(link.href, location.href) : null;
       timer = setTimeout(() => setReached(there), RESTS);
     };
     const ending = new AbortController();
