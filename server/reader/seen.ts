@@ -24,7 +24,7 @@ const SEEN = [
 ];
 
 /** How long a node answers from what it asked last, in milliseconds: so old may be what readers see. */
-const FRESH = 250;
+const FRESH = 500;
 
 /** What readers see, numbered: the ledger's entry that changed it last. */
 export interface Seen {
@@ -35,7 +35,7 @@ const kept = new WeakMap<Database, { asked: number; seen: Promise<Seen> }>();
 
 /**
  * The number of what readers see now. Whatever changes it is on the ledger, in the same transaction; a node asks
- * a few times a second, however many read.
+ * twice a second, however many read.
  */
 export function seenNow(db: Database): Promise<Seen> {
   const now = performance.now();
