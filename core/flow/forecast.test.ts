@@ -3,7 +3,6 @@ import fc from "fast-check";
 import type { Calendar } from "../time/calendar.ts";
 import { calendarSchema } from "../time/calendar-format.ts";
 import { openTime } from "../time/due.ts";
-import { meterOf } from "../time/meter.ts";
 import { type Forecast, forecast, type Question, type Stop } from "./forecast.ts";
 import { measure, type Stay } from "./measure.ts";
 
@@ -115,22 +114,6 @@ test("a piece does not wait for who comes after it, and what is done is there no
   const [second, first] = forecast(ROME, { now: NOW, runs: 5, seed: 1, states, pieces });
   expect(first).toEqual({ id: "a", p50: NOW, p85: NOW });
   expect(second).toEqual({ id: "b", p50: NOW + HOUR, p85: NOW + HOUR });
-});
-
-test("law: a meter counts what open time counts, and finds its way back", () => {
-  const instant = fc
-    .integer({ min: at("2026-10-01T00:00Z") / 60_000, max: at("2027-04-01T00:00Z") / 60_000 })
-    .map((m) => m * 60_000);
-  const from = at("2026-10-01T00:00Z");
-  fc.assert(
-    fc.property(fc.constantFrom(...calendars), instant, (calendar, until) => {
-      const meter = meterOf(calendar, from);
-      expect(meter.at(until)).toBe(openTime(calendar, from, until));
-      const back = meter.instantOf(meter.at(until));
-      expect(back).toBeLessThanOrEqual(until);
-      expect(meter.at(back)).toBe(meter.at(until));
-    }),
-  );
 });
 
 test("Little's law holds on long random stays: who is there on average is how many leave times how long they take", () => {
