@@ -4,7 +4,7 @@ import { pack, usePacked } from "#app/packed.ts";
 import { actOnPiece, findDesk } from "#app/piece-desk.ts";
 import { filterIn } from "#app/piece-filter.ts";
 import { answered, guarded, requireViewer } from "#app/request.ts";
-import { load } from "#app/views/frame/ahead.ts";
+import { loaderAhead } from "#app/views/frame/ahead.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { PiecesView } from "#app/views/lists/pieces.tsx";
 import { extentOf } from "#core/access/permissions.ts";
@@ -75,7 +75,7 @@ const actOnList = guarded(async ({ context, request }: Route.ActionArgs) => {
   return "value" in done ? data(answered(intent)) : done;
 });
 
-export const clientLoader = load<Awaited<ReturnType<typeof loader>>>;
+export const clientLoader = loaderAhead<Awaited<ReturnType<typeof loader>>>();
 
 export const meta: Route.MetaFunction = () => [{ title: "Pieces · Elenco" }];
 

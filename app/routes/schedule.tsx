@@ -1,7 +1,7 @@
 import { z } from "zod";
 import { columnsOf, pack } from "#app/packed.ts";
 import { guarded, notFound, requireViewer } from "#app/request.ts";
-import { load } from "#app/views/frame/ahead.ts";
+import { loaderAhead } from "#app/views/frame/ahead.ts";
 import { BY, type ScheduleSent, WEEKS } from "#app/views/schedule/data.ts";
 import { ScheduleView } from "#app/views/schedule/page.tsx";
 import { dayAfter, localDate, mondayOf, startOf } from "#core/time/local.ts";
@@ -80,7 +80,7 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   throw notFound();
 });
 
-export const clientLoader = load<Awaited<ReturnType<typeof loader>>>;
+export const clientLoader = loaderAhead<Awaited<ReturnType<typeof loader>>>();
 
 export const meta: Route.MetaFunction = () => [{ title: "Schedule · Elenco" }];
 

@@ -1,7 +1,7 @@
 import { data } from "react-router";
 import { pack, usePacked } from "#app/packed.ts";
 import { answered, guarded, misread, readForm, requireViewer, runCommand } from "#app/request.ts";
-import { load } from "#app/views/frame/ahead.ts";
+import { loaderAhead } from "#app/views/frame/ahead.ts";
 import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { TurnView } from "#app/views/lists/turn.tsx";
 import { can, PUBLICATION } from "#core/access/decide.ts";
@@ -49,7 +49,7 @@ export const action = guarded(async ({ context, request }: Route.ActionArgs) => 
   return data({ ...done.data, about }, { status: 422 });
 });
 
-export const clientLoader = load<Awaited<ReturnType<typeof loader>>>;
+export const clientLoader = loaderAhead<Awaited<ReturnType<typeof loader>>>();
 
 export const meta: Route.MetaFunction = () => [{ title: "Your turn · Elenco" }];
 

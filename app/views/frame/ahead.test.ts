@@ -1,4 +1,4 @@
-import { aheadOf, load } from "./ahead.ts";
+import { aheadOf, loaderAhead } from "./ahead.ts";
 import { keepLast } from "./keep-last.ts";
 
 const BASE = "http://elenco.example";
@@ -19,6 +19,7 @@ function serverOf(...answers: unknown[]) {
 type Server = ReturnType<typeof serverOf>;
 
 const asked = (to: string, { answer }: Server) => ({ request: new Request(BASE + to), serverLoader: answer });
+const load = loaderAhead<unknown>();
 const go = (to: string, server: Server) => load(asked(to, server));
 const rest = (on: string, server: Server) => go(aheadOf(BASE + on, `${BASE}/people`) ?? "", server);
 
@@ -94,6 +95,14 @@ test.each(["/pieces/other", "/turn", "/pieces/fog?do=decide"])("%s, asked for me
   expect(await go("/pieces/fog", server)).toBe("second");
 });
 
+test("what stands around a page, asked for by its address, is never given what was fetched for the page", async () => {
+  const around = loaderAhead<unknown>();
+  const server = serverOf("page", "around", "page anew");
+  await rest("/pieces/fog", server);
+  expect(await around(asked("/pieces/fog", server))).toBe("around");
+  expect(await go("/pieces/fog", server)).toBe("page anew");
+});
+
 test("an address that says it is asked for ahead, and is not, is a page like any other", async () => {
   const server = serverOf("first");
   expect(await go("/turn?ahead=", server)).toBe("first");
@@ -116,7 +125,7 @@ test("a page that remembers is fetched ahead like any other, and shows what it l
   const page = keepLast<string>();
   const ask = (to: string, server: Server) => page(asked(to, server));
   const server = serverOf("first", new Error("away"), new Error("away"), new Response(null, { status: 404 }));
-  await rest("/pieces/fog", server);
+  await ask(aheadOf(`${BASE}/pieces/fog`, BASE) ?? "", server);
   const shown = await ask("/pieces/fog", server);
   expect(shown).toBe("first");
   page.remember(shown);

@@ -11,7 +11,7 @@ const MARK = `ahead-${Math.random().toString(36).slice(2)}`;
 const KEEPS = 5_000;
 
 /** What was fetched for whoever rests on a link, or is on its way. */
-let ahead: { address: string; at: number; page: Promise<unknown> } | null = null;
+let ahead: { by: object; address: string; at: number; page: Promise<unknown> } | null = null;
 
 /** The addresses of the pages one goes to most. */
 const OFTEN = /^\/(turn|schedule|pieces|pieces\/(?!(new|several|deleted)$)[^/]+)$/;
@@ -33,25 +33,29 @@ export function aheadOf(to: string, here: string): string | null {
 }
 
 /**
- * A page's loader in the browser: whoever goes where their hand rested finds what was fetched then, already read,
- * so that the router draws the page at once and not first that it is on its way. Whatever else is asked for
- * meanwhile, as when something was done or heard of, drops it. What fails ahead fails unheard: who goes there asks anew.
+ * A route's loader in the browser: whoever goes where their hand rested finds what was fetched then, already read,
+ * so that the router draws the page at once and not first that it is on its way. Each route has one of its own,
+ * since what stands around a page is asked for by the same address. Whatever else is asked for meanwhile, as when
+ * something was done or heard of, drops it. What fails ahead fails unheard: who goes there asks anew.
  */
-export async function load<T>({ request, serverLoader }: Asked): Promise<T> {
-  const url = new URL(request.url);
-  const isAhead = url.searchParams.has(MARK);
-  // Either way, so that the words are written alike.
-  url.searchParams.delete(MARK);
-  const fetched = ahead;
-  ahead = null;
-  if (isAhead) {
-    const page = serverLoader();
-    ahead = { address: url.href, at: performance.now(), page };
-    await page.catch(() => null);
-    // The router has no page to show it on.
-    return null as T;
-  }
-  const fresh = fetched?.address === url.href && performance.now() - fetched.at < KEEPS;
-  const early = fresh && (await fetched.page.catch(() => null));
-  return (early || (await serverLoader())) as T;
+export function loaderAhead<T>(): (asked: Asked) => Promise<T> {
+  const by = {};
+  return async ({ request, serverLoader }) => {
+    const url = new URL(request.url);
+    const isAhead = url.searchParams.has(MARK);
+    // Either way, so that the words are written alike.
+    url.searchParams.delete(MARK);
+    const fetched = ahead;
+    ahead = null;
+    if (isAhead) {
+      const page = serverLoader();
+      ahead = { by, address: url.href, at: performance.now(), page };
+      await page.catch(() => null);
+      // The router has no page to show it on.
+      return null as T;
+    }
+    const fresh = fetched?.by === by && fetched.address === url.href && performance.now() - fetched.at < KEEPS;
+    const early = fresh && (await fetched.page.catch(() => null));
+    return (early || (await serverLoader())) as T;
+  };
 }

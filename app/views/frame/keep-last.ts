@@ -1,6 +1,6 @@
 import { useEffect } from "react";
 import { isRouteErrorResponse } from "react-router";
-import { type Asked, load as loadPage } from "./ahead.ts";
+import { type Asked, loaderAhead } from "./ahead.ts";
 
 /** A loader for the browser that remembers what its page shows. */
 export interface Keeping<T> {
@@ -15,9 +15,10 @@ export interface Keeping<T> {
  */
 export function keepLast<T>(): Keeping<T> {
   let last: { path: string; shown: T } | null = null;
+  const loadPage = loaderAhead<T>();
   const load = async (asked: Asked): Promise<T> => {
     try {
-      return await loadPage<T>(asked);
+      return await loadPage(asked);
     } catch (error) {
       const meant = error instanceof Response || (isRouteErrorResponse(error) && error.status < 500);
       if (meant || last?.path !== new URL(asked.request.url).pathname) throw error;

@@ -1,6 +1,6 @@
 import { getNonce } from "get-nonce";
-import { useEffect, useState } from "react";
-import { useFetcher, useLocation } from "react-router";
+import { useEffect, useRef, useState } from "react";
+import { useFetcher, useLocation, useNavigation } from "react-router";
 import { aheadOf } from "./ahead.ts";
 
 /** The pages one goes to most, by their routes. */
@@ -52,6 +52,8 @@ function Fetching({ address }: { address: string }) {
 function useReached(): string | null {
   const { key } = useLocation();
   const [reached, setReached] = useState<string | null>(null);
+  const idle = useRef(true);
+  idle.current = useNavigation().state === "idle";
   // biome-ignore lint/correctness/useExhaustiveDependencies: whoever has gone on rests on nothing yet
   useEffect(() => setReached(null), [key]);
   useEffect(() => {
@@ -61,7 +63,8 @@ function useReached(): string | null {
       const link = target instanceof Element ? target.closest("a") : null;
       // A link in a drawing says its address otherwise.
       const there = link instanceof HTMLAnchorElement ? aheadOf(link.href, location.href) : null;
-      timer = setTimeout(() => setReached(there), RESTS);
+      // Whoever is on their way rests on nothing.
+      timer = setTimeout(() => setReached(idle.current ? there : null), RESTS);
     };
     const ending = new AbortController();
     for (const way of ["pointerover", "focusin"]) document.addEventListener(way, onReach, ending);
