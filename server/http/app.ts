@@ -53,7 +53,10 @@ export function createApp(parts: Parts): RequestListener {
   return (request, response) => {
     const answer: Answer = Object.assign(response, { locals: { requestId: randomUUID() } });
     logged(request, answer);
-    kept(request, answer, () => app(request, response));
+    kept(request, answer, () => app(request, response)).catch((err: unknown) => {
+      parts.log.error({ requestId: answer.locals.requestId, err }, "a request failed");
+      response.destroy();
+    });
   };
 }
 
@@ -112,8 +115,7 @@ const requestLog =
     response.on("finish", () => {
       if (url.startsWith("/assets/")) return;
       const took = Math.round(performance.now() - begun);
-      const path = loggedPath(url.split("?", 1)[0] ?? "");
-      log.info({ requestId, method, path, status: response.statusCode, took }, "request");
+      log.info({ requestId, method, path: loggedPath(url), status: response.statusCode, took }, "request");
     });
   };
 

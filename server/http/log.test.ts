@@ -14,6 +14,17 @@ test.each([
   ["/\\first\\s3cret", "/first/…"],
   ["/open/%E0%A4%A", "(unreadable)"],
   ["/opening/a", "/opening/a"],
+  ["/asked/s3cret", "/asked/…"],
+  ["/asked", "/asked/…"],
+  ["/ask/tip", "/ask/tip"],
+  ["/pieces?words=s3cret", "/pieces"],
+  ["/pieces#s3cret", "/pieces"],
+  ["/open?to=/s3cret", "/open/…"],
+  ["http://desk.example/open/s3cret", "/open/…"],
+  ["HTTPS://desk.example:4300/guest/s3cret?a=b", "/guest/…"],
+  ["http://desk.example\\open\\s3cret", "/open/…"],
+  ["http://desk.example", ""],
+  ["*", "*"],
 ])("the path %s is logged as %s", (path, logged) => {
   expect(loggedPath(path)).toBe(logged);
 });

@@ -10,10 +10,12 @@ export const createLog = (level: string): Logger =>
   });
 
 /** Addresses that open something by themselves: what follows stays out of the log. */
-const SECRET = /^\/(open|first|guest|forgot|calendar)(\/|$)/;
+const SECRET = /^\/(open|first|guest|forgot|asked|calendar)(\/|$)/;
 
-/** A path as it is logged: without the secret it may hold, however that is spelt. */
-export function loggedPath(path: string): string {
+/** What a request asks for as it is logged: its path alone, without the secret that may be in it, however it is spelt. */
+export function loggedPath(target: string): string {
+  // A request may name the host before the path.
+  const path = target.replace(/^[a-z][a-z\d+.-]*:\/\/[^/?#\\]*/i, "").split(/[?#]/, 1)[0] ?? "";
   let plain: string;
   try {
     plain = decodeURIComponent(path);

@@ -131,6 +131,35 @@ test("who went before it was made leaves nobody waiting", async () => {
   expect(await waits).toBe("first");
 });
 
+test("who reads slowly, or is never answered, holds nobody up for long", async () => {
+  closed();
+  const leaving = new AbortController();
+  const held = fetch(`${base}/read`, { signal: leaving.signal }).catch(() => "left");
+  await begun(1);
+  gate = Promise.resolve();
+  expect(await words("/read")).toBe("first");
+  now += 1_000;
+  says = { status: 200, words: "first" };
+  expect([await words("/read"), made]).toEqual(["first", 3]);
+  expect([await words("/read"), made]).toEqual(["first", 3]);
+  leaving.abort();
+  await held;
+});
+
+test("what was kept is not sent for what is still being made when one has waited long enough", async () => {
+  await words("/read/fog");
+  changes({ status: 404, words: "gone" });
+  closed();
+  const leaving = new AbortController();
+  const held = fetch(`${base}/read/fog`, { signal: leaving.signal }).catch(() => "left");
+  await begun(2);
+  now += 300;
+  gate = Promise.resolve();
+  expect(await words("/read/fog")).toBe("gone");
+  leaving.abort();
+  await held;
+});
+
 test.each<[path: string, headers: Record<string, string>, times: number]>([
   ["/read?after=3", {}, 1],
   ["/read?after=3&after=4", {}, 2],

@@ -1,5 +1,6 @@
 import { createHash } from "node:crypto";
 import type { IncomingMessage, ServerResponse } from "node:http";
+import { setTimeout as pause } from "node:timers/promises";
 import { gzipSync } from "node:zlib";
 import type { RequestHandler, Response } from "express";
 import { LRUCache } from "lru-cache";
@@ -11,6 +12,8 @@ import { readCookies } from "./cookies.ts";
 const KEPT = 64_000_000;
 /** So long a page that is being made anew is still shown as it was, in milliseconds; from then on one waits for it. */
 const LAGS = 300;
+/** So long one waits for a page that is being made for somebody else, in milliseconds: who reads slowly holds nobody up. */
+const WAITS = 1_000;
 /** How long anybody may keep a page, and show it while asking for a newer one, in seconds. */
 export const READERS_CACHE = "public, max-age=5, stale-while-revalidate=60";
 /** Readers' pages and feeds; not their files, which are kept by their own address. */
@@ -63,16 +66,17 @@ export function readerPages(db: Database, baseUrl: string) {
     // Without the database what was kept is still what readers saw last.
     if (page && (seen === null || page.number === seen.number)) return send(page, request, response);
     const under = making.get(key);
-    if (under) {
-      if (page && performance.now() - under.since < LAGS) return send(page, request, response);
-      await under.made;
+    const lasts = under ? performance.now() - under.since : WAITS;
+    if (under && lasts < WAITS) {
+      if (page && lasts < LAGS) return send(page, request, response);
+      await Promise.race([under.made, pause(WAITS - lasts)]);
       const made = pages.get(key);
-      return made ? send(made, request, response) : next();
+      return made && made !== page ? send(made, request, response) : next();
     }
     if (seen !== null && method === "GET") {
       const made = new Promise<void>((done) => {
         response.once("close", () => {
-          making.delete(key);
+          if (making.get(key)?.made === made) making.delete(key);
           // What is there no more, or could not be made, is not shown as it was.
           if (pages.get(key) === page) pages.delete(key);
           done();
