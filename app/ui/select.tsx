@@ -108,7 +108,7 @@ export function Select({
   const [own, setOwn] = useState(first);
   // A closed list is a button. All that opens comes once somebody reaches for it: by the keyboard, for letters typed on
   // the closed list, or pressing it, which opens it.
-  const [reached, setReached] = useState<"focused" | "pressed" | null>(null);
+  const [reached, setReached] = useState(false);
   const [open, setOpen] = useState(false);
   const pressing = useRef(false);
   const sent = useRef<HTMLInputElement>(null);
@@ -130,7 +130,7 @@ export function Select({
     onChoose?.(next.slice(1));
   };
   const press = () => {
-    setReached("pressed");
+    setReached(true);
     setOpen(true);
   };
   const worn = {
@@ -142,7 +142,7 @@ export function Select({
   return (
     <>
       {name !== undefined && <input ref={sent} type="hidden" name={name} value={at} disabled={disabled} />}
-      {reached === null ? (
+      {!reached ? (
         <button
           type="button"
           role="combobox"
@@ -152,7 +152,7 @@ export function Select({
           onPointerDown={() => {
             pressing.current = true;
           }}
-          onFocus={() => pressing.current || setReached("focused")}
+          onFocus={() => pressing.current || setReached(true)}
           onBlur={() => {
             pressing.current = false;
           }}
@@ -170,7 +170,7 @@ export function Select({
         </button>
       ) : (
         <Radix.Root value={inside(at)} onValueChange={choose} open={open} onOpenChange={setOpen} disabled={disabled}>
-          <Radix.Trigger autoFocus={reached === "focused"} {...worn}>
+          <Radix.Trigger autoFocus={!open} {...worn}>
             <span className="min-w-0 truncate">
               <Radix.Value>{shown}</Radix.Value>
             </span>
