@@ -1,3 +1,4 @@
+import { redirect } from "react-router";
 import { notFound, requireViewer } from "#app/request.ts";
 import { WhyView } from "#app/views/people/why.tsx";
 import { choosable } from "#server/people/queries.ts";
@@ -18,6 +19,13 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     slug ? pieceAsked(context.db, viewer, slug) : null,
     action ? why(context.db, viewer, { person, action, piece: slug || null }) : null,
   ]);
+  const wanted = words.get("do");
+  if (wanted !== null) {
+    // Whoever wants to do it may be quicker than their page, which still shows it closed.
+    if (facts && answer?.allowed) throw redirect(`/pieces/${slug}?${new URLSearchParams({ do: wanted })}`);
+    words.delete("do");
+    throw redirect(`/why?${words}`);
+  }
   return {
     person,
     action,

@@ -107,13 +107,25 @@ test("who may not let a piece out proposes a date, which waits until it is confi
 test("who sends the moment the last word is saved is not told that the piece changed meanwhile", async () => {
   await beginItem(tobia, "Sent in haste");
   await write(tobia, "The ford is dry");
-  await tobia.getByRole("link", { name: "Send for copy edit" }).click();
+  await tobia.getByRole("link", { name: "Send for copy edit", exact: true }).click();
   await slowToLearn(tobia, async () => {
     await tobia.getByRole("textbox", { name: "Item" }).fill("The ford is dry again.");
     const panel = tobia.getByRole("region", { name: "Send for copy edit" });
     await panel.getByRole("button", { name: "Send for copy edit" }).click();
     await expect(panel).toBeHidden();
   });
+});
+
+test("who sends the moment the first word is saved goes on, though the page still shows the step closed", async () => {
+  await beginItem(tobia, "Sent at once");
+  const closed = tobia.getByRole("link", { name: /^Send for copy edit · fields not complete/ });
+  await expect(closed).toBeVisible();
+  await slowToLearn(tobia, async () => {
+    await write(tobia, "The ford is dry");
+    await closed.click();
+    await expect(tobia.getByRole("region", { name: "Send for copy edit" })).toBeVisible();
+  });
+  await expect(tobia.getByRole("textbox", { name: "Item" })).toHaveText("The ford is dry");
 });
 
 test("it is live, then taken away: its address says what readers are told, and lists forget it", async () => {

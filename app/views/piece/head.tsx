@@ -67,7 +67,7 @@ export function Head({ page, draft, answer }: Pick<PanelProps, "page" | "answer"
                 key={step.key}
                 name={step.name}
                 refusal={step.refusal}
-                why={whyAt(row.slug, `step:${step.key}`)}
+                why={whyAt(row.slug, `step:${step.key}`, `step-${step.key}`)}
               />
             ) : (
               <ButtonLink
@@ -93,7 +93,7 @@ export function Head({ page, draft, answer }: Pick<PanelProps, "page" | "answer"
             <Closed name="Plan the release" refusal={page.planClosed} why={whyAt(row.slug, "piece.schedule")} />
           )}
           {page.decideClosed && (
-            <Closed name="Decide" refusal={page.decideClosed} why={whyAt(row.slug, "review.decide")} />
+            <Closed name="Decide" refusal={page.decideClosed} why={whyAt(row.slug, "review.decide", "decide")} />
           )}
           {decision && (
             <ButtonLink look="go" to={`${to}?do=decide`} preventScrollReset title="a" data-key="a">
@@ -241,7 +241,9 @@ function Heard({ draft: { state } }: { draft: Draft }) {
   );
 }
 
-const whyAt = (slug: string, action: string) => `/why?piece=${slug}&action=${action}`;
+/** @param wanted what is done instead where it is open by then */
+const whyAt = (slug: string, action: string, wanted?: string) =>
+  `/why?piece=${slug}&action=${action}${wanted ? `&do=${wanted}` : ""}`;
 
 /** Something that is amiss, with the way to mend it for who may. */
 function Notice({ to, lead, children }: { to: string | null; lead: string; children: ReactNode }) {
