@@ -123,7 +123,7 @@ test("who sends the moment the first word is saved goes on, though the page stil
   await slowToLearn(tobia, async () => {
     await write(tobia, "The ford is dry");
     await closed.click();
-    await expect(tobia.getByRole("region", { name: "Send for copy edit" })).toBeVisible();
+    await expect(tobia.getByRole("region", { name: "Send for copy edit" }).locator(":focus")).toBeVisible();
   });
   await expect(tobia.getByRole("textbox", { name: "Item" })).toHaveText("The ford is dry");
 });
