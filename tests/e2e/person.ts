@@ -77,6 +77,13 @@ export async function advance(page: Page, length: string): Promise<void> {
   await expect(page.getByRole("status")).not.toHaveText(before ?? "");
 }
 
+/** Has bulletin items travel their usual line, whichever another spec put them on. */
+export async function onTheirLine(ilda: Page): Promise<void> {
+  await ilda.goto("/workflows");
+  await choose(ilda.getByLabel("Workflow of Bulletin", { exact: true }), "Bulletin item");
+  await expect(ilda.getByRole("region", { name: "Bulletin item", exact: true })).toContainText("Bulletin");
+}
+
 /** Begins a bulletin item and returns its address. */
 export async function beginItem(page: Page, title: string, section = "Bulletin"): Promise<string> {
   await page.goto("/pieces/new");

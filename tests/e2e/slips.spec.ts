@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "@playwright/test";
-import { beginItem, choose, pick, send, signIn, slowToLearn, write } from "./person.ts";
+import { beginItem, onTheirLine, pick, send, signIn, slowToLearn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -11,10 +11,7 @@ test.beforeAll(async ({ browser }) => {
   ilda = await signIn(browser, "Ilda Marenzi");
   tobia = await signIn(browser, "Tobia Rensk");
   sefa = await signIn(browser, "Sefa Okonro");
-  // Whatever another spec bound there: this line these pieces travel.
-  await ilda.goto("/workflows");
-  await choose(ilda.getByLabel("Workflow of Bulletin", { exact: true }), "Bulletin item");
-  await expect(ilda.getByRole("region", { name: "Bulletin item", exact: true })).toContainText("Bulletin");
+  await onTheirLine(ilda);
 });
 
 /** Opens the piece a filter of the list shows first. */

@@ -1,13 +1,14 @@
 import { readFileSync } from "node:fs";
 import { expect, type Page, test } from "@playwright/test";
 import { accessible } from "./axe.ts";
-import { beginItem, choose, signIn, write } from "./person.ts";
+import { beginItem, choose, onTheirLine, signIn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
 let noor: Page;
 test.beforeAll(async ({ browser }) => {
   noor = await signIn(browser, "Noor Castellan");
+  await onTheirLine(await signIn(browser, "Ilda Marenzi"));
 });
 
 const BOARD = "/pieces?as=stops&line=bulletin-item";
