@@ -1,9 +1,9 @@
-import { setTimeout as pause } from "node:timers/promises";
 import { and, eq } from "drizzle-orm";
 import type { EventKind, Happening } from "#core/events/event.ts";
 import { type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { loadHolder, type Person } from "./access/holders.ts";
-import { type Database, errorNumber, type Transaction } from "./db/client.ts";
+import type { Database, Transaction } from "./db/client.ts";
+import { pastCollisions } from "./db/collisions.ts";
 import { formAnswer } from "./db/schema/index.ts";
 import { appendToLedger } from "./ledger/append.ts";
 import { deliver } from "./notices/deliver.ts";
@@ -65,10 +65,7 @@ export interface Change {
   apart(): Change;
 }
 
-const RETRIES = 8;
 const DUPLICATE = 1062;
-/** Lock wait, deadlock, and a record changed since it was read (as a cluster reports a failed certification). */
-const RETRYABLE = new Set([1205, 1213, 1020]);
 
 class Rollback extends Error {
   constructor(readonly refusal: Refusal) {
@@ -105,17 +102,15 @@ export const whyUnproven = ({ proven }: Act): Refusal | null =>
 export async function write<T>(act: Act, work: (change: Change) => Promise<Result<T>>): Promise<Result<T>> {
   const looking = whyOnlyLooking(act);
   if (looking) return refuse(looking);
-  for (let attempt = 1; ; attempt++) {
-    try {
-      return await act.db.transaction((tx) => once(act, tx, work));
-    } catch (error) {
-      if (error instanceof Rollback) return refuse(error.refusal);
-      if (error instanceof Imagined) return error.result as Result<T>;
-      const number = errorNumber(error);
-      const collided = RETRYABLE.has(number) || (number === DUPLICATE && act.formKey !== undefined);
-      if (!collided || attempt === RETRIES) throw error;
-      await pause(attempt * 5 + Math.random() * 20 * attempt);
-    }
+  try {
+    return await pastCollisions(
+      () => act.db.transaction((tx) => once(act, tx, work)),
+      (number) => number === DUPLICATE && act.formKey !== undefined,
+    );
+  } catch (error) {
+    if (error instanceof Rollback) return refuse(error.refusal);
+    if (error instanceof Imagined) return error.result as Result<T>;
+    throw error;
   }
 }
 

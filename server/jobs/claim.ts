@@ -1,4 +1,5 @@
 import { and, asc, eq, gt, isNull, lte, or } from "drizzle-orm";
+import { pastCollisions } from "../db/collisions.ts";
 import { task } from "../db/schema/index.ts";
 import type { TaskKind } from "../tasks/schedule.ts";
 import type { Worker } from "./job.ts";
@@ -22,12 +23,14 @@ export async function claimDue(
 ): Promise<Task[]> {
   const machine = Date.now();
   const due = and(eq(task.kind, kind), lte(task.dueAt, now));
-  const [{ affectedRows }] = await db
-    .update(task)
-    .set({ leaseOwner: node, leaseUntil: machine + lease })
-    .where(and(due, or(isNull(task.leaseUntil), lte(task.leaseUntil, machine))))
-    .orderBy(asc(task.dueAt))
-    .limit(batch);
+  const [{ affectedRows }] = await pastCollisions(() =>
+    db
+      .update(task)
+      .set({ leaseOwner: node, leaseUntil: machine + lease })
+      .where(and(due, or(isNull(task.leaseUntil), lte(task.leaseUntil, machine))))
+      .orderBy(asc(task.dueAt))
+      .limit(batch),
+  );
   if (affectedRows === 0) return [];
   return db
     .select()
@@ -40,33 +43,27 @@ export async function claimDue(
 const held = ({ id, dueAt }: Task, node: string) =>
   and(eq(task.id, id), eq(task.dueAt, dueAt), eq(task.leaseOwner, node));
 
+const change = ({ db, node }: Worker, one: Task, to: Partial<Task>) =>
+  pastCollisions(() => db.update(task).set(to).where(held(one, node)));
+
 /** Takes tasks away that are done. */
 export const finish = async ({ db, node }: Worker, ...done: Task[]): Promise<void> => {
-  await db.delete(task).where(or(...done.map((one) => held(one, node))));
+  await pastCollisions(() => db.delete(task).where(or(...done.map((one) => held(one, node)))));
 };
 
 /** Puts a task off to an instant of the publication's time. */
-export const putOff = async ({ db, node }: Worker, one: Task, dueAt: number): Promise<void> => {
-  await db
-    .update(task)
-    .set({ dueAt, attempts: one.attempts + 1, leaseOwner: null, leaseUntil: null })
-    .where(held(one, node));
+export const putOff = async (worker: Worker, one: Task, dueAt: number): Promise<void> => {
+  await change(worker, one, { dueAt, attempts: one.attempts + 1, leaseOwner: null, leaseUntil: null });
 };
 
 /** Lets a task that failed rest, twice as long each time, up to an hour of the machine's time. */
-export const letRest = async ({ db, node }: Worker, one: Task): Promise<void> => {
+export const letRest = async (worker: Worker, one: Task): Promise<void> => {
   const rest = Math.min(3_600_000, 2_000 * 2 ** one.attempts);
-  await db
-    .update(task)
-    .set({ attempts: one.attempts + 1, leaseOwner: null, leaseUntil: Date.now() + rest })
-    .where(held(one, node));
+  await change(worker, one, { attempts: one.attempts + 1, leaseOwner: null, leaseUntil: Date.now() + rest });
 };
 
 /** Whether this node still holds a task; its lease then begins anew. */
-export async function renew({ db, node }: Worker, one: Task, lease: number): Promise<boolean> {
-  const [{ affectedRows }] = await db
-    .update(task)
-    .set({ leaseUntil: Date.now() + lease })
-    .where(held(one, node));
+export async function renew(worker: Worker, one: Task, lease: number): Promise<boolean> {
+  const [{ affectedRows }] = await change(worker, one, { leaseUntil: Date.now() + lease });
   return affectedRows > 0;
 }

@@ -1,10 +1,11 @@
 import { once } from "node:events";
 import { setTimeout as pause } from "node:timers/promises";
-import { and, count, countDistinct, eq, inArray, isNotNull } from "drizzle-orm";
+import { and, count, countDistinct, eq, inArray, isNotNull, sql, TransactionRollbackError } from "drizzle-orm";
 import { newId } from "#server/db/schema/columns.ts";
 import { ledger, notice, outbox, release, released, standInMail, task } from "#server/db/schema/index.ts";
 import { fillEdition, makeEdition } from "#server/editions/commands.ts";
 import { signEdition } from "#server/editions/signing.ts";
+import { claimDue, type Task } from "#server/jobs/claim.ts";
 import type { Worker } from "#server/jobs/job.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
@@ -71,6 +72,38 @@ describe("mail", () => {
     expect(await doDue(worker(MORNING, post.url), "mail")).toBe(1);
     await post.stop();
   });
+});
+
+test("a claim that is turned away because somebody else locks the same tasks is made again at once", async () => {
+  const [first, second] = [newId(), newId()];
+  const due = MORNING - 5_000;
+  await world.db.insert(task).values([
+    { id: first, kind: "thanks", subject: "first", dueAt: due },
+    { id: second, kind: "thanks", subject: "second", dueAt: due + 1 },
+  ]);
+  const heavy = Array.from({ length: 50 }, (_, i) => ({ id: newId(), kind: "x", subject: `${i}`, dueAt: due }));
+  const locks = (tx: Pick<World["db"], "select">, id: string) =>
+    tx.select({ id: task.id }).from(task).where(eq(task.id, id)).for("update");
+  let claim: Promise<Task[]> = Promise.resolve([]);
+  await world.db
+    .transaction(async (tx) => {
+      // The database turns away whoever did less.
+      await tx.insert(task).values(heavy);
+      await locks(tx, second);
+      claim = claimDue(worker(MORNING, null), "thanks", MORNING, { lease: 60_000, batch: 10 });
+      claim.catch(() => undefined);
+      await until(async () => {
+        const [waiting] = await world.db.execute(
+          sql`SELECT trx_id FROM information_schema.innodb_trx WHERE trx_state = 'LOCK WAIT'`,
+        );
+        return (waiting as unknown as unknown[]).length > 0;
+      });
+      await locks(tx, first);
+      tx.rollback();
+    })
+    .catch((error) => expect(error).toBeInstanceOf(TransactionRollbackError));
+  expect((await claim).map(({ id }) => id)).toEqual([first, second]);
+  await world.db.delete(task).where(inArray(task.id, [first, second]));
 });
 
 test("300 releases due at one instant, two nodes, one killed half way: all out, each once, each notice once", async () => {
