@@ -13,8 +13,13 @@ const KEEPS = 5_000;
 /** What was fetched for whoever rests on a link, or is on its way. */
 let ahead: { by: object; address: string; at: number; page: Promise<unknown> } | null = null;
 
-/** The addresses of the pages one goes to most. */
-const OFTEN = /^\/(turn|schedule|pieces|pieces\/(?!(new|several|deleted)$)[^/]+)$/;
+/** The pages one goes to most: each by its route, and the addresses it has. */
+export const OFTEN: readonly [route: string, address: RegExp][] = [
+  ["routes/turn", /^\/turn$/],
+  ["routes/pieces", /^\/pieces$/],
+  ["routes/piece", /^\/pieces\/(?!(new|several|deleted)$)[^/]+$/],
+  ["routes/schedule", /^\/schedule$/],
+];
 
 /**
  * The address by which the page a link leads to is asked for ahead; null for all but the pages one goes to most,
@@ -26,7 +31,7 @@ const OFTEN = /^\/(turn|schedule|pieces|pieces\/(?!(new|several|deleted)$)[^/]+)
 export function aheadOf(to: string, here: string): string | null {
   if (!URL.canParse(to)) return null;
   const [there, at] = [new URL(to), new URL(here)];
-  if (there.origin !== at.origin || !OFTEN.test(there.pathname)) return null;
+  if (there.origin !== at.origin || !OFTEN.some(([, address]) => address.test(there.pathname))) return null;
   if (there.pathname === at.pathname && there.search === at.search) return null;
   there.searchParams.set(MARK, "");
   return there.pathname + there.search;

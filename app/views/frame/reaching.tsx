@@ -1,10 +1,7 @@
 import { getNonce } from "get-nonce";
 import { useEffect, useRef, useState } from "react";
 import { useFetcher, useLocation, useNavigation } from "react-router";
-import { aheadOf } from "./ahead.ts";
-
-/** The pages one goes to most, by their routes. */
-const OFTEN = ["routes/turn", "routes/pieces", "routes/piece", "routes/schedule"];
+import { aheadOf, OFTEN } from "./ahead.ts";
 
 /** What the router knows of the scripts of the routes it has heard of. */
 interface Manifest {
@@ -12,7 +9,7 @@ interface Manifest {
 }
 
 const scriptsOf = ({ routes }: Manifest) =>
-  new Set(OFTEN.flatMap((id) => [routes[id]?.module ?? [], routes[id]?.imports ?? []].flat()));
+  new Set(OFTEN.flatMap(([id]) => [routes[id]?.module ?? [], routes[id]?.imports ?? []].flat()));
 
 /** Once a page has stood so long its links are known to the router, in milliseconds. */
 const SETTLED = 800;
