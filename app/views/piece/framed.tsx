@@ -3,7 +3,7 @@ import { useLocation, useRevalidator } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { ActionForm } from "#app/ui/action-form.tsx";
 import { Button, TextLink } from "#app/ui/button.tsx";
-import { Input } from "#app/ui/field.tsx";
+import { Checkbox, Radio } from "#app/ui/field.tsx";
 import { PanelHead } from "#app/ui/page.tsx";
 import type { Clock } from "#app/views/time/clock.tsx";
 import type { Refusal } from "#core/refusal.ts";
@@ -113,24 +113,23 @@ export function sayLoad({ load, away, due, awayFrom, standIn }: Choice, { zone, 
 /** Whom the sender picks for the next review, the first as many marked who are at work. */
 export function Reviewers({ choose, clock }: { choose: Choosing; clock: Clock }) {
   const alone = choose.number === 1;
+  const Mark = alone ? Radio : Checkbox;
   return (
     <fieldset>
       <legend className="mb-1 text-13 font-semibold">
         {alone ? "Who reviews it" : `Choose ${choose.number} to review it`}
       </legend>
       {choose.people.map((person, i) => (
-        <div key={person.id} className="flex flex-wrap items-baseline gap-x-2 py-0.5 text-13">
-          <label className="flex items-baseline gap-2">
-            <Input
-              look="small"
-              type={alone ? "radio" : "checkbox"}
-              name="reviewers[]"
-              value={person.id}
-              defaultChecked={i < choose.number && !person.away}
-              aria-describedby={`waits-${person.id}`}
-            />
+        <div key={person.id} className="flex flex-wrap items-center gap-x-2 pl-6 text-13">
+          <Mark
+            className="-ml-6"
+            name="reviewers[]"
+            value={person.id}
+            defaultChecked={i < choose.number && !person.away}
+            aria-describedby={`waits-${person.id}`}
+          >
             {person.name}
-          </label>
+          </Mark>
           <span id={`waits-${person.id}`} className="text-rail">
             {sayLoad(person, clock)}
           </span>
