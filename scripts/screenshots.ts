@@ -127,7 +127,9 @@ async function compareVersions(page: Page): Promise<void> {
   await page.locator("p", { hasText: /version \d+ · saved/ }).waitFor();
   await page.getByRole("link", { name: "Compare, find, bring back" }).click();
   await page.getByRole("link", { name: "since the live one" }).click();
-  await page.getByRole("region", { name: "Comparison" }).locator("ins").first().waitFor();
+  const comparison = page.getByRole("region", { name: "Comparison" });
+  await comparison.getByText("Version 3 → 5").waitFor();
+  await comparison.locator("ins").first().waitFor();
 }
 
 /** The route guide being changed: a check more than there are people for, one finding shown. */
@@ -193,6 +195,6 @@ async function remarks(page: Page): Promise<void> {
 async function signed(page: Page): Promise<void> {
   await follow(page, "/turn", "Where the old glacier stood");
   await page.waitForURL(/\/pieces\/[^?]/);
-  await page.goto(`${page.url().replace(/\?.*/, "")}/signed`);
+  await page.goto(`${page.url().replace(/\?.*/, "")}/signed`, { waitUntil: "networkidle" });
   await page.getByRole("region", { name: "Signatures" }).scrollIntoViewIfNeeded();
 }

@@ -19,10 +19,10 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     slug ? pieceAsked(context.db, viewer, slug) : null,
     action ? why(context.db, viewer, { person, action, piece: slug || null }) : null,
   ]);
-  const wanted = words.get("do");
-  if (wanted !== null) {
+  const wanted = get("do");
+  if (wanted) {
     // Whoever wants to do it may be quicker than their page, which still shows it closed.
-    if (facts && answer?.allowed) throw redirect(`/pieces/${slug}?${new URLSearchParams({ do: wanted })}`);
+    if (facts && answer?.allowed) throw redirect(`/pieces/${facts.piece.slug}?${new URLSearchParams({ do: wanted })}`);
     words.delete("do");
     throw redirect(`/why?${words}`);
   }

@@ -622,3 +622,16 @@ describe("files over HTTP", () => {
     expect([refused.refusal.code, refused.file]).toEqual(["not-editor", undefined]);
   });
 });
+
+test.each<[who: string, action: string, wanted: string, leads: (slug: string) => string]>([
+  ["tobia", "step:send", "step-send", (slug) => `/pieces/${slug}?do=step-send`],
+  ["wim", "step:send", "step-send", (slug) => `/why?piece=${slug}&action=step%3Asend`],
+  ["tobia", "review.decide", "decide", (slug) => `/why?piece=${slug}&action=review.decide`],
+  ["tobia", "step:unheard-of", "step-unheard-of", (slug) => `/why?piece=${slug}&action=step%3Aunheard-of`],
+  ["tobia", "step:send", "//elsewhere.example", (slug) => `/pieces/${slug}?do=%2F%2Felsewhere.example`],
+])("%s, who wants %s, is led to it where it is open, to why where it is not", async (who, action, wanted, leads) => {
+  const { slug } = await begin(world);
+  const words = new URLSearchParams({ piece: slug, action, do: wanted });
+  const { status, headers } = await ask(`/why?${words}`, { headers: { Cookie: await cookieOf(who) } });
+  expect([status, headers.get("location")]).toEqual([302, leads(slug)]);
+});

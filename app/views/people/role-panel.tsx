@@ -40,7 +40,7 @@ export function RolePanel({ role, roles, other, draft, answer }: Props) {
         </Checkbox>
         <Changes role={role} draft={draft} preview={preview} />
         <div className="flex gap-2">
-          <Button look="go" disabled={busy || (draft.changed.length > 0 && preview === null)}>
+          <Button look="go" busy={busy} disabled={draft.changed.length > 0 && preview === null}>
             {busy ? "Keeping …" : "Keep this"}
           </Button>
           {draft.changed.length > 0 && (

@@ -95,7 +95,8 @@ export function Verdicts({ verdicts, busy }: { verdicts: readonly Said[]; busy: 
           look={verdict === "approve" ? "go" : verdict === "abstain" ? "quiet" : "plain"}
           name="verdict"
           value={verdict}
-          disabled={busy || refusal !== null}
+          busy={busy}
+          disabled={refusal !== null}
         >
           {name}
         </Button>

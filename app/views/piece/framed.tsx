@@ -3,7 +3,7 @@ import { useLocation, useRevalidator } from "react-router";
 import type { FormAnswer } from "#app/form-answer.ts";
 import { ActionForm } from "#app/ui/action-form.tsx";
 import { Button, TextLink } from "#app/ui/button.tsx";
-import { Checkbox, Radio } from "#app/ui/field.tsx";
+import { Checkbox, FieldSet, Radio } from "#app/ui/field.tsx";
 import { PanelHead } from "#app/ui/page.tsx";
 import type { Clock } from "#app/views/time/clock.tsx";
 import type { Refusal } from "#core/refusal.ts";
@@ -115,10 +115,7 @@ export function Reviewers({ choose, clock }: { choose: Choosing; clock: Clock })
   const alone = choose.number === 1;
   const Mark = alone ? Radio : Checkbox;
   return (
-    <fieldset>
-      <legend className="mb-1 text-13 font-semibold">
-        {alone ? "Who reviews it" : `Choose ${choose.number} to review it`}
-      </legend>
+    <FieldSet legend={alone ? "Who reviews it" : `Choose ${choose.number} to review it`}>
       {choose.people.map((person, i) => (
         <div key={person.id} className="flex flex-wrap items-center gap-x-2 pl-6 text-13">
           <Mark
@@ -141,7 +138,7 @@ export function Reviewers({ choose, clock }: { choose: Choosing; clock: Clock })
           {choose.lacking.who.length > 0 && ` ${choose.lacking.who.join(" or ")} could give somebody that role.`}
         </p>
       )}
-    </fieldset>
+    </FieldSet>
   );
 }
 

@@ -115,7 +115,7 @@ export function NewPieceView({ loaderData, actionData: answer }: Route.Component
             />
           )}
           <div className="flex gap-2">
-            <Button look="go" disabled={busy || excess !== ""}>
+            <Button look="go" busy={busy} disabled={excess !== ""}>
               {busy ? "Beginning …" : "Begin"}
             </Button>
           </div>

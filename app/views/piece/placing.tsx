@@ -62,7 +62,7 @@ export function Placing(props: PanelProps) {
             <Hidden name="kindId" value={chosen.kind} />
             <Hidden name="authorId" value={chosen.author} />
             <TextArea label="Why" name="note" required maxLength={4000} />
-            <Button look="go" disabled={busy || !placed}>
+            <Button look="go" busy={busy} disabled={!placed}>
               Put it there
             </Button>
           </PieceForm>

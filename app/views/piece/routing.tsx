@@ -51,7 +51,9 @@ function Seat({ seat, people, ...props }: PanelProps & { seat: SeatShown; people
         hint={why ? `${why}.` : undefined}
         people={people}
       />
-      <Button disabled={busy || people.length === 0}>Pass the seat on</Button>
+      <Button busy={busy} disabled={people.length === 0}>
+        Pass the seat on
+      </Button>
     </PieceForm>
   );
 }
@@ -62,7 +64,9 @@ function PassOn({ from, people, ...props }: PanelProps & { from: { id: string; n
     <PieceForm intent="pass-on" {...props}>
       <Hidden name="from" value={from.id} />
       <Whom label={`${from.name} has it: pass it on to`} people={people} />
-      <Button disabled={busy || people.length === 0}>Pass it on</Button>
+      <Button busy={busy} disabled={people.length === 0}>
+        Pass it on
+      </Button>
     </PieceForm>
   );
 }
@@ -72,7 +76,9 @@ function AddSeat({ people, ...props }: PanelProps & { people: Choice[] }) {
   return (
     <PieceForm intent="add-seat" {...props}>
       <Whom label="One reviewer more" people={people} />
-      <Button disabled={busy || people.length === 0}>Add the seat</Button>
+      <Button busy={busy} disabled={people.length === 0}>
+        Add the seat
+      </Button>
     </PieceForm>
   );
 }

@@ -69,7 +69,7 @@ export function Sending({ step, page, saving, answer }: PanelProps & { step: Ste
           </SelectField>
         </>
       )}
-      <Button look="go" disabled={busy || saving}>
+      <Button look="go" busy={busy} disabled={saving}>
         {saving ? "Saving the text …" : busy ? "Sending …" : step.name}
       </Button>
     </Framed>

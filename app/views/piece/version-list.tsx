@@ -75,7 +75,7 @@ export function VersionList({ page, chosen }: { page: VersionsPage; chosen: (num
         <span className="text-rail">
           {page.count} {page.count === 1 ? "version" : "versions"}
         </span>
-        <Button look="go" disabled={busy || page.count < 2}>
+        <Button look="go" busy={busy} disabled={page.count < 2}>
           Compare the two
         </Button>
       </Form>

@@ -196,7 +196,7 @@ function Chosen({ node, sections, preview, answer }: Omit<Props, "name"> & { nod
           </SelectField>
           <Place node={node} sections={sections} under={under} />
           {preview && under !== null && <Consequences preview={preview} />}
-          <Button look={preview ? "go" : "plain"} disabled={busy || Boolean(preview?.refused)}>
+          <Button look={preview ? "go" : "plain"} busy={busy} disabled={Boolean(preview?.refused)}>
             {preview ? "Move it" : "Keep its place"}
           </Button>
         </ActionForm>

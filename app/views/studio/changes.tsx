@@ -198,7 +198,7 @@ function UseForm({
           hint="Everything is judged again then; what no longer holds keeps it back, and you are told."
         />
       )}
-      <Button look="go" disabled={busy || waits || !saved}>
+      <Button look="go" busy={busy} disabled={waits || !saved}>
         {busy ? "Putting it in use …" : when === "now" ? "Put in use" : "Plan it"}
       </Button>
       {!busy && waits && <p className="text-12 text-rail">It can be put in use once what stands above is settled.</p>}

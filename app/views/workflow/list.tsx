@@ -63,7 +63,7 @@ export function Begin({
       ) : (
         <TextField label="Name" name="name" maxLength={80} />
       )}
-      <Button look="go" disabled={busy || (from === "file" && tooLarge)}>
+      <Button look="go" busy={busy} disabled={from === "file" && tooLarge}>
         {busy ? "Reading …" : from === "file" ? "Bring in" : "Begin"}
       </Button>
     </ActionForm>
