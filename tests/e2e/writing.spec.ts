@@ -149,6 +149,12 @@ test("versions: who, when, how much; any two compared, in one and side by side; 
   await expect(comparison.getByText("The path starts behind the mill.")).toHaveCount(2);
   await accessible(ilda);
 
+  await ilda.getByRole("link", { name: "since the one before" }).click();
+  await expect(comparison).not.toContainText("10 words came, 0 went");
+  await expect(ilda.getByRole("radio", { name: "Old: version 3" })).toBeChecked();
+  await ilda.goBack();
+  await expect(ilda.getByRole("radio", { name: "Old: version 2" })).toBeChecked();
+
   await ilda.getByLabel("Words that once stood here").fill("ends at the hut");
   await ilda.getByRole("button", { name: "Find" }).click();
   await expect(ilda.getByRole("list", { name: "Found" })).toContainText("version 4, still there");

@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react";
 import { Form, Link, useNavigation, useSearchParams } from "react-router";
 import { ActionForm, useBusy } from "#app/ui/action-form.tsx";
 import { Button, ButtonLink } from "#app/ui/button.tsx";
@@ -69,9 +70,13 @@ export function Findings({ page, words }: { page: VersionsPage; words: string })
 export function VersionList({ page, chosen }: { page: VersionsPage; chosen: (number | undefined)[] }) {
   const busy = useNavigation().state !== "idle";
   const [low = page.piece.newest - 1, high = page.piece.newest] = chosen;
+  const form = useRef<HTMLFormElement>(null);
+  // What is compared by a shortcut, or by going back, is what is chosen then.
+  // biome-ignore lint/correctness/useExhaustiveDependencies: once for each two
+  useEffect(() => form.current?.reset(), [low, high]);
   return (
     <>
-      <Form id="compare" className="mb-2 flex items-center justify-between gap-3 text-13">
+      <Form ref={form} id="compare" className="mb-2 flex items-center justify-between gap-3 text-13">
         <span className="text-rail">
           {page.count} {page.count === 1 ? "version" : "versions"}
         </span>
@@ -142,7 +147,7 @@ function Marks({ page, version }: { page: VersionsPage; version: VersionsPage["v
         answer={null}
         action="?"
         sends={{ pieceId: page.piece.id, number: version.number }}
-        className="mt-1 flex gap-2 pl-21"
+        className="mt-1 flex gap-2 pl-27"
       >
         <Input
           look="small"
@@ -158,7 +163,7 @@ function Marks({ page, version }: { page: VersionsPage; version: VersionsPage["v
     );
   if (!marks && !version.name) return null;
   return (
-    <p className="flex gap-2 pl-21 text-12">
+    <p className="flex gap-2 pl-27 text-12">
       {marks && <span className="font-semibold">{marks}</span>}
       {version.name && <span className="truncate">“{version.name}”</span>}
     </p>
