@@ -24,8 +24,11 @@ export function build(): void {
 
 /** Builds the application unless what was built last is newer than every source. */
 export function buildWhenStale(): void {
-  if (!existsSync(RESULT) || newestSource() > statSync(RESULT).mtimeMs) build();
+  if (isStale()) build();
 }
+
+/** Whether a source is newer than what was built last. */
+export const isStale = () => !existsSync(RESULT) || newestSource() > statSync(RESULT).mtimeMs;
 
 function newestSource(): number {
   const files = [...sources(), "package-lock.json", "vite.config.ts", "react-router.config.ts"];

@@ -6,12 +6,12 @@ import { existsSync, readFileSync, statSync } from "node:fs";
 const COMMANDS = {
   demo: { script: "scripts/demo.ts", packages: ["mariadb-server"], serves: true },
   start: { script: "scripts/start.ts", packages: [], serves: true },
-  test: { script: "scripts/test.ts", packages: ["mariadb-server", "chromium"] },
-  bench: { script: "bench/run.ts", packages: ["mariadb-server", "chromium"] },
+  test: { script: "scripts/test.ts", packages: ["mariadb-server", "chromium-headless-shell"] },
+  bench: { script: "bench/run.ts", packages: ["mariadb-server", "chromium-headless-shell"] },
   elenco: { script: "cli/elenco.ts", packages: [] },
-  screenshots: { script: "scripts/screenshots.ts", packages: ["mariadb-server", "chromium"] },
+  screenshots: { script: "scripts/screenshots.ts", packages: ["mariadb-server", "chromium-headless-shell"] },
 };
-const PROGRAMS = { "mariadb-server": "mariadbd", chromium: "chromium" };
+const PROGRAMS = { "mariadb-server": "mariadbd", "chromium-headless-shell": "chromium-headless-shell" };
 
 const [name, ...rest] = process.argv.slice(2);
 const command = COMMANDS[name];

@@ -1,5 +1,9 @@
 import { decipher, encipher, newSecret, secretId } from "./secrets.ts";
 
+const { SESSION_SECRET } = process.env;
+afterAll(() => {
+  process.env.SESSION_SECRET = SESSION_SECRET;
+});
 beforeEach(() => {
   process.env.SESSION_SECRET = "a".repeat(40);
 });

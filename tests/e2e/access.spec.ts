@@ -1,5 +1,5 @@
-import { type APIRequestContext, type Browser, expect, type Page, test } from "@playwright/test";
 import routes from "../../app/routes.ts";
+import { type APIRequestContext, type Browser, expect, type Page, test } from "./house.ts";
 import { beginItem, choose, linkInMail, newPage, send, signIn, write } from "./person.ts";
 import { ROUTES, VISITORS, type Visitor } from "./routes.ts";
 

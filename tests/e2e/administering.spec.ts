@@ -1,7 +1,19 @@
-import { type Browser, expect, type Page, test } from "@playwright/test";
 import { Secret, TOTP } from "otpauth";
 import { accessible, fits } from "./axe.ts";
-import { beginItem, choose, linkInMail, newPage, select, send, signIn, signOut, write } from "./person.ts";
+import { type Browser, expect, type Page, test } from "./house.ts";
+import {
+  beginItem,
+  choose,
+  leave,
+  linkInMail,
+  newPage,
+  select,
+  send,
+  served,
+  signIn,
+  signOut,
+  write,
+} from "./person.ts";
 
 let chief: Page;
 test.beforeAll(async ({ browser }) => {
@@ -394,10 +406,7 @@ test("how one is told: in one's channel at once, by mail not; the calendar file 
     .getByRole("button", { name: /^(Comment|Send at once)$/ })
     .first()
     .click();
-  await expect(async () => {
-    const said = (await (await request.get("/standins/chat.json")).json()) as { text: string }[];
-    expect(said.map((one) => one.text).join()).toContain("Heard in the channel?");
-  }).toPass();
+  await served(noor, "/standins/chat.json", "Heard in the channel?");
   await noor.goto("/standins/chat");
   await expect(noor.getByText("Heard in the channel?")).toBeVisible();
 
@@ -411,6 +420,6 @@ test("how one is told: in one's channel at once, by mail not; the calendar file 
   expect((await request.get(where)).status()).toBe(404);
   await noor.setViewportSize({ width: 360, height: 800 });
   await fits(noor);
-  await noor.context().close();
-  await petra.context().close();
+  await leave(noor);
+  await leave(petra);
 });

@@ -2,13 +2,13 @@ import { type ChildProcess, spawn } from "node:child_process";
 import { mkdtempSync, rmSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
-import { expect, test } from "@playwright/test";
 import { seedDemo } from "#demo/seed.ts";
 import { connect, disconnect } from "#server/db/client.ts";
 import { createDatabase, migrateDatabase } from "#server/db/migrate.ts";
 import { freePort, type LocalMariaDb, startMariaDb } from "../../scripts/mariadb.ts";
 import { accessible } from "./axe.ts";
-import { beginItem, choose, newPage, saved, send, signIn, write } from "./person.ts";
+import { expect, test } from "./house.ts";
+import { beginItem, choose, leave, newPage, saved, send, signIn, write } from "./person.ts";
 
 test("two windows of one person: one writes, the other reads along, takes over, and nothing is lost", async ({
   browser,
@@ -28,7 +28,7 @@ test("two windows of one person: one writes, the other reads along, takes over, 
   await expect(one.getByText("From the beginning. Written first. Written second.")).toBeVisible();
   await two.reload();
   await expect(two.getByRole("textbox", { name: "Item" })).toContainText("Written first. Written second.");
-  await one.context().close();
+  await leave(one);
 });
 
 test("words typed without a connection are kept over a reload and saved when it is back", async ({ browser }) => {
@@ -43,7 +43,7 @@ test("words typed without a connection are kept over a reload and saved when it 
   await expect(page.getByRole("textbox", { name: "Item" })).toContainText("Typed on the train.");
   await page.unroute("**/text");
   await expect(page.getByText("version 2 · saved")).toBeVisible({ timeout: 10_000 });
-  await page.context().close();
+  await leave(page);
 });
 
 test("a double click begins one piece", async ({ browser }) => {
@@ -56,7 +56,7 @@ test("a double click begins one piece", async ({ browser }) => {
   await page.waitForURL(/\/pieces\/(?!new)/);
   await page.goto("/pieces?words=Clicked+twice");
   await expect(page.getByRole("heading", { name: "One piece" })).toBeVisible();
-  await page.context().close();
+  await leave(page);
 });
 
 test("forms with something wrong keep what was typed and say what", async ({ browser }) => {
@@ -75,7 +75,7 @@ test("forms with something wrong keep what was typed and say what", async ({ bro
     .setInputFiles({ name: "x.md", mimeType: "text/markdown", buffer: Buffer.from([0xff, 0xfe, 0x00]) });
   await page.getByRole("button", { name: "Begin" }).click();
   await expect(page.getByText("The file is neither a DOCX document nor a text in UTF-8.")).toBeVisible();
-  await page.context().close();
+  await leave(page);
 });
 
 test("a form of another origin is refused, a forged cookie opens nothing", async ({ browser, playwright, baseURL }) => {
@@ -103,7 +103,7 @@ test("a form of another origin is refused, a forged cookie opens nothing", async
   const live = await program.get("/live");
   expect(live.status()).toBe(401);
   await program.dispose();
-  await page.context().close();
+  await leave(page);
 });
 
 test("a piece that is not for one and a piece that does not exist cannot be told apart", async ({ browser }) => {
@@ -118,7 +118,7 @@ test("a piece that is not for one and a piece that does not exist cannot be told
   const [forbidden, missing] = [await other.request.get(hidden), await other.request.get("/pieces/no-such-piece")];
   expect([forbidden.status(), missing.status()]).toEqual([404, 404]);
   expect(strip(await forbidden.text())).toBe(strip(await missing.text()));
-  for (const page of [writer, other]) await page.context().close();
+  for (const page of [writer, other]) await leave(page);
 });
 
 test("what is done the moment a page appears is seen at once", async ({ browser }) => {
@@ -130,7 +130,7 @@ test("what is done the moment a page appears is seen at once", async ({ browser 
     await page.getByRole("button", { name: "Comment", exact: true }).click();
     await expect(page.getByText(n === 1 ? "1 remark, 1 open" : `${n} remarks, ${n} open`)).toBeVisible();
   }
-  await page.context().close();
+  await leave(page);
 });
 
 test("twenty windows of one browser all load and hear of what happens, also when the one that listened is closed", async ({
@@ -152,7 +152,7 @@ test("twenty windows of one browser all load and hear of what happens, also when
   await heard("The first word.");
   await windows.shift()?.close();
   await heard("The second word.");
-  for (const page of [...windows.slice(0, 1), reader]) await page.context().close();
+  for (const page of [...windows.slice(0, 1), reader]) await leave(page);
 });
 
 test("a form sent when the session is over stays as typed, says why, and goes through after signing in elsewhere", async ({
@@ -174,7 +174,7 @@ test("a form sent when the session is over stays as typed, says why, and goes th
   ).toBeVisible();
   await expect(comment).toHaveValue("A long thought.");
   await accessible(page);
-  await reader.context().close();
+  await leave(reader);
   await page.getByRole("button", { name: "Comment", exact: true }).click();
   await expect(page.getByRole("alert")).toContainText("You are signed out. What you typed stays here");
   await expect(comment).toHaveValue("A long thought.");
@@ -185,7 +185,7 @@ test("a form sent when the session is over stays as typed, says why, and goes th
   await page.getByRole("button", { name: "Comment", exact: true }).click();
   await expect(page.getByText("2 remarks, 2 open")).toBeVisible();
   await expect(page.getByText("You are signed out.")).toHaveCount(0);
-  await page.context().close();
+  await leave(page);
 });
 
 test("a text that changed while somebody decides: the note stays, what changed is a window away, and the decision goes through", async ({
@@ -207,7 +207,7 @@ test("a text that changed while somebody decides: the note stays, what changed i
   const elsewhere = await signIn(browser, "Petra Holmqvist");
   await elsewhere.goto(where);
   await write(elsewhere, " Until Sunday.");
-  await elsewhere.context().close();
+  await leave(elsewhere);
   await reviewer.getByRole("button", { name: "Copy is right" }).click();
   await expect(reviewer.getByRole("alert")).toContainText("your note is kept");
   await expect(note).toHaveValue("I walked it.");
@@ -222,7 +222,7 @@ test("a text that changed while somebody decides: the note stays, what changed i
   await expect(note).toHaveValue("I walked it.");
   await reviewer.getByRole("button", { name: "Copy is right" }).click();
   await expect(reviewer.getByRole("region", { name: "Passage" })).toContainText("I walked it.");
-  for (const page of [author, reviewer]) await page.context().close();
+  for (const page of [author, reviewer]) await leave(page);
 });
 
 test("the studio is not there for who may not configure: pages, files and what is saved to it alike", async ({
@@ -246,7 +246,7 @@ test("the studio is not there for who may not configure: pages, files and what i
     headers: { origin: new URL(page.url()).origin },
   });
   expect(ordered.status()).toBe(404);
-  await page.context().close();
+  await leave(page);
 });
 
 test("ten wrong passwords close an account's door for a while, right ones too", async ({ page }) => {
@@ -334,7 +334,7 @@ test.describe("the database stops while people work", () => {
     await expect(page.getByText("not saved: the database does not answer, kept here")).toBeVisible();
 
     maria = await startMariaDb(folder, { port });
-    await expect(async () => expect((await page.request.get("/readyz")).status()).toBe(200)).toPass();
+    await expect.poll(async () => (await page.request.get("/readyz")).status()).toBe(200);
     await saved(page);
     await page.getByRole("button", { name: "Comment", exact: true }).click();
     await expect(page.getByText("1 remark, 1 open")).toBeVisible();

@@ -1,6 +1,6 @@
-import { expect, type Page, test } from "@playwright/test";
 import { accessible, fits } from "./axe.ts";
-import { beginItem, choose, send, signIn, write } from "./person.ts";
+import { expect, type Page, test } from "./house.ts";
+import { beginItem, choose, leave, send, signIn, write } from "./person.ts";
 
 let chief: Page;
 test.beforeAll(async ({ browser }) => {
@@ -116,7 +116,7 @@ test("the load: who has too much is said, one thing is handed on by keyboard, th
       await page.getByLabel(/Petra Holmqvist/).check();
     });
   }
-  await noor.context().close();
+  await leave(noor);
   const ilda = await signIn(browser, "Ilda Marenzi");
   await ilda.goto("/people/who/ansel");
   const away = ilda.getByRole("button", { name: /^Take away/ });
@@ -144,5 +144,5 @@ test("the load: who has too much is said, one thing is handed on by keyboard, th
   await expect(ilda.getByRole("listitem").filter({ hasText: "Too much, one" })).toBeVisible();
   await ilda.setViewportSize({ width: 360, height: 800 });
   await fits(ilda);
-  await ilda.context().close();
+  await leave(ilda);
 });

@@ -1,6 +1,6 @@
-import { expect, type Page, test } from "@playwright/test";
 import { accessible, fits } from "./axe.ts";
-import { signIn, slowToLearn } from "./person.ts";
+import { expect, type Page, test } from "./house.ts";
+import { served, signIn, slowToLearn } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -93,10 +93,9 @@ test("it is switched off and on for a section, and where it is off nobody is off
   await expect(noor.getByRole("link", { name: "Ask Quillmoor" })).toHaveCount(0);
   await ilda.getByLabel("Bulletin", { exact: true }).check();
   await ilda.getByRole("button", { name: "Keep it" }).click();
-  await expect(async () => {
-    await noor.goto(`${address}?do=more`);
-    await expect(noor.getByRole("link", { name: "Ask Quillmoor" })).toBeVisible({ timeout: 2_000 });
-  }).toPass();
+  await served(noor, `${address}?do=more`, "Ask Quillmoor");
+  await noor.goto(`${address}?do=more`);
+  await expect(noor.getByRole("link", { name: "Ask Quillmoor" })).toBeVisible();
   await noor.getByRole("link", { name: "Ask Quillmoor" }).click();
   await ask("Keywords");
   await expect(noor.getByRole("heading", { name: "Keywords by Quillmoor" })).toBeVisible();

@@ -1,6 +1,6 @@
-import { expect, type Page, test } from "@playwright/test";
 import { accessible } from "./axe.ts";
-import { choose, signIn } from "./person.ts";
+import { expect, type Page, test } from "./house.ts";
+import { choose, leave, signIn } from "./person.ts";
 
 let ilda: Page;
 let tobia: Page;
@@ -105,7 +105,7 @@ test("several are begun from a list: looked at first, mended, then each for whom
   await expect(ilda.getByText("2 pieces begun.")).toBeVisible();
   await lines.getByRole("link", { name: "A first of several" }).click();
   await expect(ilda.getByRole("heading", { name: "A first of several" })).toBeVisible();
-  await ilda.context().close();
+  await leave(ilda);
 });
 
 test("a piece is kept as a model text, and another begins from its words; whose it is stands on the page", async () => {

@@ -1,5 +1,5 @@
-import { type Browser, expect, type Page, test } from "@playwright/test";
 import { accessible } from "./axe.ts";
+import { type Browser, expect, type Page, test } from "./house.ts";
 import { advance, newPage } from "./person.ts";
 
 const PASSWORD = "over-the-pass";

@@ -1,8 +1,8 @@
-import { expect, type Page, test } from "@playwright/test";
 import mammoth from "mammoth";
 import { unzipped } from "../support/zip.ts";
 import { accessible } from "./axe.ts";
-import { choose, signIn } from "./person.ts";
+import { expect, type Page, test } from "./house.ts";
+import { choose, leave, signIn } from "./person.ts";
 
 let ilda: Page;
 test.beforeAll(async ({ browser }) => {
@@ -49,7 +49,7 @@ test("the keyboard stays where the next step is, and what is refused is said, wh
   await kai.goto("/editions/bulletin/52");
   await kai.getByRole("button", { name: `Put in ${third}`, exact: true }).click();
   await expect(kai.getByRole("region", { name: "News" }).getByRole("link", { name: third })).toBeVisible();
-  await kai.context().close();
+  await leave(kai);
   await put(third).press("Enter");
   await expect(ilda.getByRole("alert")).toContainText(`${third} is in Bulletin 52`);
 
@@ -90,11 +90,9 @@ test("from gathering to hand-over: filled by rule, ordered by keyboard and point
   await expect.poll(() => titles(ilda, "Lead")).toEqual([first]);
   await expect(handle(ilda, first)).toBeFocused();
   // Who leaves at once loses nothing.
-  await expect(async () => {
-    await ilda.reload();
-    expect(await titles(ilda, "Lead")).toEqual([first]);
-    expect(await titles(ilda, "News")).toEqual([second, third, ...before.slice(3)]);
-  }).toPass();
+  await ilda.reload();
+  await expect.poll(() => titles(ilda, "Lead")).toEqual([first]);
+  await expect.poll(() => titles(ilda, "News")).toEqual([second, third, ...before.slice(3)]);
 
   const from = await handle(ilda, fourth).boundingBox();
   const to = await ilda.getByRole("region", { name: "News" }).locator("[data-row]").first().boundingBox();
@@ -119,7 +117,7 @@ test("from gathering to hand-over: filled by rule, ordered by keyboard and point
   await ansel.getByRole("link", { name: (await ilda.getByRole("heading", { level: 1 }).textContent()) ?? "" }).click();
   await ansel.getByRole("button", { name: "Sign off" }).click();
   await expect(ansel.getByRole("listitem").filter({ hasText: /^Ansel Brio ?today/ })).toBeVisible();
-  await ansel.context().close();
+  await leave(ansel);
 
   await ilda.goto(address);
   await accessible(ilda);
@@ -236,5 +234,5 @@ test("who sees to no editions looks, and cannot touch; what was corrected since 
   await lene.getByRole("button", { name: "Copy just the difference" }).click();
   await expect(lene.getByText("Copied.", { exact: true })).toBeVisible();
   expect(await lene.evaluate(() => navigator.clipboard.readText())).toMatch(/^Item:\n- .+\n\+ .*the upper/);
-  await lene.context().close();
+  await leave(lene);
 });

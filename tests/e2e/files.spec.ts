@@ -1,9 +1,9 @@
 import { rmSync } from "node:fs";
 import path from "node:path";
-import { expect, type Page, test } from "@playwright/test";
 import { picture } from "#server/files/samples.ts";
 import { accessible } from "./axe.ts";
-import { choose, dataFolder, saved, signIn, write } from "./person.ts";
+import { expect, type Page, test } from "./house.ts";
+import { choose, saved, signIn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -189,10 +189,12 @@ test("a picture that went is seen in the comparison, and brought back from there
   await expect(text(noor).locator("figure")).toHaveCount(4);
 });
 
-test("a file that is missing where files are kept is said on the piece, and adding it again mends it", async () => {
+test("a file that is missing where files are kept is said on the piece, and adding it again mends it", async ({
+  house,
+}) => {
   const stove = noor.getByRole("region", { name: "Files", exact: true }).getByRole("link", { name: "stove.jpg" });
   const id = (await stove.getAttribute("href"))?.split("/").pop() ?? "";
-  rmSync(path.join(dataFolder(), "files", id.slice(0, 2)), { recursive: true });
+  rmSync(path.join(house.data, "files", id.slice(0, 2)), { recursive: true });
   await noor.reload();
   const problem = noor.getByText(/“stove.jpg” is no longer among the files kept; add it again/).first();
   await expect(problem).toBeVisible();

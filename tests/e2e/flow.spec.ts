@@ -1,6 +1,6 @@
-import { expect, type Page, test } from "@playwright/test";
 import { accessible, fits } from "./axe.ts";
-import { choose, signIn } from "./person.ts";
+import { expect, type Page, test } from "./house.ts";
+import { choose, leave, signIn } from "./person.ts";
 
 let ilda: Page;
 test.beforeAll(async ({ browser }) => {
@@ -101,7 +101,7 @@ test("each sees the flow of what they may see, and a line nothing travels on say
   await accessible(wim);
   await wim.getByRole("link", { name: "Look at a year" }).click();
   await expect(wim.getByRole("heading", { name: /^Flow of/ })).toBeVisible();
-  await wim.context().close();
+  await leave(wim);
 });
 
 /** Fills in what a target is called, how many it wants, and its period. */

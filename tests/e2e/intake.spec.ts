@@ -1,27 +1,11 @@
-import { type Browser, expect, type Page, test } from "@playwright/test";
 import { accessible, fits } from "./axe.ts";
-import { choose, newPage, signIn } from "./person.ts";
+import { type Browser, expect, type Page, test } from "./house.ts";
+import { choose, leave, linkInMail, mailTo, newPage, served, signIn } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
 /** A browser without an account. */
 const outsider = async (browser: Browser) => newPage(await browser.newContext());
-
-/** The text of the mail to an address that says something. */
-async function mailTo(page: Page, to: string, says: string): Promise<string> {
-  let body = "";
-  await expect(async () => {
-    const mails = (await (await page.request.get("/standins/post.json")).json()) as {
-      recipient: string;
-      subject: string;
-      body: string;
-    }[];
-    const found = mails.find((one) => one.recipient === to && `${one.subject} ${one.body}`.includes(says));
-    expect(found).toBeDefined();
-    body = found?.body ?? "";
-  }).toPass({ timeout: 30_000 });
-  return body;
-}
 
 let warden: Page;
 let ilda: Page;
@@ -60,7 +44,7 @@ test("somebody outside asks for something, is told what is missing and what can 
   await expect(warden.getByRole("heading", { name: "One thing is left to do" })).toBeVisible();
   await ilda.goto("/intake");
   await expect(ilda.getByRole("link", { name: "The hut closes for a week" })).toHaveCount(0);
-  const [link = ""] = /http\S+\/asked\/\S+/.exec(await mailTo(ilda, "nives@huts.example", "Confirm")) ?? [];
+  const link = await linkInMail(ilda, "nives@huts.example", /http\S+\/asked\/\S+/);
   await warden.goto(new URL(link).pathname);
   await accessible(warden);
   await warden.getByRole("button", { name: "Open it" }).click();
@@ -74,7 +58,7 @@ test("somebody outside asks for something, is told what is missing and what can 
   await expect(late.getByText("This link was used already, or is too old.")).toBeVisible();
   await late.getByRole("button", { name: "Send me a new one" }).click();
   await expect(late.getByText("A new link is on its way to you.")).toBeVisible();
-  await late.context().close();
+  await leave(late);
 });
 
 test("they amend it, it is judged by keyboard, asked back, answered and taken up; they see it on their strip", async () => {
@@ -125,7 +109,7 @@ test("they amend it, it is judged by keyboard, asked back, answered and taken up
   await warden.reload();
   await expect(warden.getByText("It is being written.")).toBeVisible();
   await mailTo(ilda, "nives@huts.example", "We do it");
-  await warden.context().close();
+  await leave(warden);
 });
 
 test("what somebody asked for is taken back by them, and nobody has to judge it", async ({ browser }) => {
@@ -137,7 +121,7 @@ test("what somebody asked for is taken back by them, and nobody has to judge it"
   await asker.getByLabel("Your name").fill("Pia Solder");
   await asker.getByLabel("Your mail address").fill("pia@choir.example");
   await asker.getByRole("button", { name: "Send it" }).click();
-  const [link = ""] = /http\S+\/asked\/\S+/.exec(await mailTo(ilda, "pia@choir.example", "Confirm")) ?? [];
+  const link = await linkInMail(ilda, "pia@choir.example", /http\S+\/asked\/\S+/);
   await asker.goto(new URL(link).pathname);
   await asker.getByRole("button", { name: "Open it" }).click();
   await ilda.goto("/intake?sort=request");
@@ -147,7 +131,7 @@ test("what somebody asked for is taken back by them, and nobody has to judge it"
   await expect(asker.getByText(/took it back/).first()).toBeVisible();
   await ilda.goto("/intake?sort=request");
   await expect(ilda.getByRole("link", { name: "A concert that falls through" })).toHaveCount(0);
-  await asker.context().close();
+  await leave(asker);
 });
 
 test("an idea is noted from anywhere, what was like it shown; it is judged, and set aside with a reason to be found", async ({
@@ -171,7 +155,7 @@ test("an idea is noted from anywhere, what was like it shown; it is judged, and 
   await noor.getByRole("button", { name: "Say so" }).click();
   await expect(noor.getByText("a few would (1)")).toBeVisible();
   await expect(noor.getByRole("link", { name: "Set aside" })).toHaveCount(0);
-  await noor.context().close();
+  await leave(noor);
   await ilda.goto("/intake?sort=idea");
   await ilda.getByRole("link", { name: "Springs one can drink in winter" }).click();
   await expect(ilda.getByText("Which do not freeze.").last()).toBeVisible();
@@ -196,7 +180,7 @@ test("several things are declined with one reason, each told; what somebody else
     await noor.getByRole("button", { name: "Note it" }).click();
     await expect(noor.getByText("It is noted.")).toBeVisible();
   }
-  await noor.context().close();
+  await leave(noor);
   await ilda.goto("/intake?sort=idea");
   for (const title of ["A first thought", "A second thought", "A third thought"])
     await ilda.getByLabel(`Choose ${title}`).check();
@@ -236,7 +220,7 @@ test("a reader says without script that something is not right; it is given to s
   await reader.getByLabel("Your mail address").fill("reader@post.example");
   await reader.getByRole("button", { name: "Send it" }).click();
   await expect(reader.getByRole("heading", { name: "Thank you" })).toBeVisible();
-  await reader.context().close();
+  await leave(reader);
   await ilda.goto("/intake?sort=report");
   const said = ilda.getByRole("listitem").filter({ hasText: "The bridge is gone since Sunday." });
   await said.getByRole("link", { name: title }).click();
@@ -254,7 +238,7 @@ test("a reader says without script that something is not right; it is given to s
   await kai.getByRole("button", { name: "Answer", exact: true }).click();
   await expect(kai.getByText("Nothing waits here.")).toBeVisible();
   await mailTo(kai, "reader@post.example", "Thank you, we look.");
-  await kai.context().close();
+  await leave(kai);
 });
 
 test("a form is made by the team, and asks what it says; its mistakes are said where they are", async ({ browser }) => {
@@ -276,7 +260,7 @@ test("a form is made by the team, and asks what it says; its mistakes are said w
   const anybody = await outsider(browser);
   await anybody.goto("/ask/a-picture-of-the-valley");
   await expect(anybody.getByLabel("Where it was taken")).toBeVisible();
-  await anybody.context().close();
+  await leave(anybody);
   await ilda.getByLabel("It takes requests").uncheck();
   await ilda.getByRole("button", { name: "Keep this form" }).click();
   await expect(ilda.getByText("Kept.")).toBeVisible();
@@ -295,10 +279,8 @@ test("a feed is named and looked at; what it brings is left, or taken up with it
   await ilda.getByLabel("Its address").fill(`${new URL(ilda.url()).origin}/standins/feed.atom`);
   await ilda.getByRole("button", { name: "Look at it from now on" }).click();
   await expect(ilda.getByRole("list", { name: "Feeds" })).toContainText("Snow");
-  await expect(async () => {
-    await ilda.goto("/intake?sort=material");
-    await expect(ilda.getByRole("listitem").filter({ hasText: "from Snow" }).first()).toBeVisible({ timeout: 2_000 });
-  }).toPass();
+  await served(ilda, "/intake?sort=material", "from Snow");
+  await ilda.goto("/intake?sort=material");
   await accessible(ilda);
   const brought = ilda.getByRole("listitem").filter({ hasText: "from Snow" });
   const title = (await brought.first().getByRole("link").first().textContent()) ?? "";

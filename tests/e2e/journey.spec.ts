@@ -1,7 +1,7 @@
 import { execFileSync } from "node:child_process";
 import { readFileSync } from "node:fs";
-import { expect, type Page, test } from "@playwright/test";
-import { advance, choose, dataFolder, saved, send, signIn, write } from "./person.ts";
+import { expect, type Page, test } from "./house.ts";
+import { advance, choose, leave, mailTo, saved, send, served, signIn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -146,7 +146,7 @@ test("nothing is public, and who has no part in it finds nothing there", async (
   expect((await noor.goto(`/read/${slug}`))?.status()).toBe(404);
   await noor.goto("/read");
   await expect(noor.getByText(TITLE)).toHaveCount(0);
-  await noor.context().close();
+  await leave(noor);
 });
 
 test("the writer sends it, with a reviewer the seats allow and the due date of the working calendar", async () => {
@@ -172,15 +172,7 @@ test("the writer sends it, with a reviewer the seats allow and the due date of t
 test("the reviewer has a notice and a mail that leads straight there; they comment and return it with a note", async () => {
   await expect(petra.getByRole("listitem").filter({ hasText: TITLE })).toContainText("Tobia Rensk: New since Monday");
   await expect(petra.getByRole("link", { name: /notices?$/ })).toBeVisible();
-  await expect(async () => {
-    const mail = await (await petra.request.get("/standins/post.json")).json();
-    expect(mail).toContainEqual(
-      expect.objectContaining({
-        recipient: "petra@fontelba.example",
-        subject: expect.stringContaining(`Second look: “${TITLE}” waits on you`),
-      }),
-    );
-  }).toPass();
+  await mailTo(petra, "petra@fontelba.example", `Second look: “${TITLE}” waits on you`);
   await petra.goto("/standins/post");
   await petra
     .getByRole("listitem")
@@ -239,7 +231,7 @@ test("the managing editor plans it, the clock moves on, and readers have it exac
   expect((await ilda.request.get(`/read/${slug}`)).status()).toBe(404);
 
   await advance(ilda, "PT6H");
-  await expect(async () => expect((await ilda.request.get(`/read/${slug}`)).status()).toBe(200)).toPass();
+  await expect.poll(async () => (await ilda.request.get(`/read/${slug}`)).status()).toBe(200);
   await ilda.goto("/read");
   await ilda.getByRole("link", { name: TITLE }).click();
   await expect(ilda.getByRole("article")).toContainText("Saturday too.");
@@ -277,7 +269,7 @@ test("revising it leaves the released version up until the new one is released",
   expect(await reader()).toContain("And on Sundays");
 });
 
-test("its passage can be read, and the ledger verified", async () => {
+test("its passage can be read, and the ledger verified", async ({ house }) => {
   await ilda.goto(address);
   const passage = ilda.getByRole("region", { name: "Passage" });
   for (const line of [
@@ -289,7 +281,7 @@ test("its passage can be read, and the ledger verified", async () => {
     await expect(passage).toContainText(line);
   const answer = execFileSync("node", ["--import", "tsx", "cli/elenco.ts", "verify", "--json"], {
     encoding: "utf8",
-    env: { ...process.env, ELENCO_DATA_DIR: dataFolder() },
+    env: { ...process.env, DATABASE_URL: house.database, ELENCO_DATA_DIR: house.data },
   });
   expect(JSON.parse(answer)).toMatchObject({ sound: true, broken: null });
 });
@@ -326,12 +318,9 @@ test("a release whose text changed after the approval is held, its reasons shown
   await ilda.getByLabel("Beds", { exact: true }).fill("14");
   await saved(ilda);
   await advance(ilda, "PT5H");
+  await served(ilda, "/schedule", new RegExp(`${title}.{0,200}held`));
   await ilda.goto("/schedule");
-  const held = ilda.getByRole("listitem").filter({ hasText: title }).first();
-  await expect(async () => {
-    await ilda.reload();
-    await expect(held).toContainText("held", { timeout: 500 });
-  }).toPass();
+  const held = ilda.getByRole("region", { name: "Held" }).getByRole("listitem").filter({ hasText: title });
   await expect(held).toContainText("The text was changed after it was approved.");
   await tobia.goto("/notices");
   await expect(tobia.getByRole("listitem").filter({ hasText: `The release of “${title}” is held` })).toContainText(

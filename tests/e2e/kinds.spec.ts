@@ -1,5 +1,5 @@
-import { expect, type Page, test } from "@playwright/test";
 import { accessible } from "./axe.ts";
+import { expect, type Page, test } from "./house.ts";
 import { choose, saved, signIn } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });

@@ -1,6 +1,6 @@
-import { type Browser, expect, type Locator, type Page, test } from "@playwright/test";
 import { accessible, faults } from "./axe.ts";
-import { beginItem, choose, saved, select, send, signIn, write } from "./person.ts";
+import { type Browser, expect, type Locator, type Page, test } from "./house.ts";
+import { beginItem, choose, leave, saved, select, send, signIn, write } from "./person.ts";
 
 const WORDS = "The key hangs at the bus office. Cross the bridge at dawn.";
 
@@ -57,8 +57,8 @@ test("a remark on exact words: said, mentioned, answered, settled, by two people
   await petra.keyboard.press("Escape");
   await expect(card(petra, "Which one")).toContainText("text changed");
   await accessible(petra);
-  await noor.context().close();
-  await petra.context().close();
+  await leave(noor);
+  await leave(petra);
 });
 
 test("what is kept back nobody sees until it is sent with the decision; what is begun survives Esc twice and leaving", async ({
@@ -87,8 +87,8 @@ test("what is kept back nobody sees until it is sent with the decision; what is 
   await noor.reload();
   await expect(card(noor, "Is it still there?")).toBeVisible();
   await expect(noor.getByText("It came back from Copy edit")).toBeVisible();
-  await noor.context().close();
-  await petra.context().close();
+  await leave(noor);
+  await leave(petra);
 });
 
 test("other wording is proposed in the text, and accepted, alone or together; what overlaps is set aside", async ({
@@ -125,8 +125,8 @@ test("other wording is proposed in the text, and accepted, alone or together; wh
   // One goes on writing in what was accepted.
   await write(petra, " Then rest.");
   await expect(text).toContainText("Cross the upper bridge at dawn. Then rest.");
-  await noor.context().close();
-  await petra.context().close();
+  await leave(noor);
+  await leave(petra);
 });
 
 test("the words a remark stands on move with what is typed, and are gone when they are", async ({ browser }) => {
@@ -149,8 +149,8 @@ test("the words a remark stands on move with what is typed, and are gone when th
   await saved(petra);
   await petra.reload();
   await expect(card(petra, "When?")).toContainText("Gone from the text: “Cross the bridge”");
-  await noor.context().close();
-  await petra.context().close();
+  await leave(noor);
+  await leave(petra);
 });
 
 test("what is selected may cut an emoji in half, be written from right to left, reach over two paragraphs", async ({
@@ -192,8 +192,8 @@ test("what is selected may cut an emoji in half, be written from right to left, 
   await wim.keyboard.press("Escape");
   await noor.goto(`${address}/versions`);
   await expect(noor.getByRole("complementary", { name: "Remarks on what is shown" })).toContainText("Both of these.");
-  await noor.context().close();
-  await wim.context().close();
+  await leave(noor);
+  await leave(wim);
 });
 
 test("where there is no room for a margin the remarks come from below, by finger and by keyboard", async ({
@@ -213,8 +213,8 @@ test("where there is no room for a margin the remarks come from below, by finger
   await expect(sheet).toHaveCount(0);
   await petra.getByRole("button", { name: "1 remark, 1 open" }).click();
   await expect(card(petra, "Which one?")).toBeVisible();
-  await noor.context().close();
-  await petra.context().close();
+  await leave(noor);
+  await leave(petra);
 });
 
 test("in place: what differs from what readers have, a remark and a decision on the page itself", async ({
@@ -255,7 +255,7 @@ test("in place: what differs from what readers have, a remark and a decision on 
   await noor.keyboard.press("v");
   await noor.waitForURL(/look=theirs/);
   await expect(noor.getByRole("article")).not.toContainText("The ford is higher up.");
-  for (const page of [noor, petra, ilda]) await page.context().close();
+  for (const page of [noor, petra, ilda]) await leave(page);
 });
 
 test("a page is signed by name, its text locked meanwhile; a refusal opens it and withdraws what was signed", async ({
@@ -298,5 +298,5 @@ test("a page is signed by name, its text locked meanwhile; a refusal opens it an
   await expect(petra.getByRole("main")).toContainText(
     "Dario Lunt did not sign “Names on no map”, and your signature is withdrawn",
   );
-  for (const page of [ilda, dario, petra]) await page.context().close();
+  for (const page of [ilda, dario, petra]) await leave(page);
 });

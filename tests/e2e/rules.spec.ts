@@ -1,6 +1,6 @@
-import { expect, type Page, test } from "@playwright/test";
 import { accessible } from "./axe.ts";
-import { beginItem, choose, signIn } from "./person.ts";
+import { expect, type Page, test } from "./house.ts";
+import { beginItem, choose, served, signIn } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -52,11 +52,10 @@ test("a rule is made by choosing from words, tried on the past, switched on, act
   await ilda.getByLabel("Comment on the piece").fill("Which fountain?");
   await ilda.getByRole("button", { name: "Comment", exact: true }).click();
   await expect(ilda.getByText("Which fountain?").first()).toBeVisible();
-  await expect(async () => {
-    await ilda.goto(rule);
-    const did = ilda.getByRole("region", { name: "What it did" });
-    await expect(did.getByRole("link", { name: "The drinking fountain is on again" })).toBeVisible({ timeout: 2_000 });
-  }).toPass();
+  await served(ilda, rule, /What it did.*The drinking fountain is on again/);
+  await ilda.goto(rule);
+  const did = ilda.getByRole("region", { name: "What it did" });
+  await expect(did.getByRole("link", { name: "The drinking fountain is on again" })).toBeVisible();
   await expect(ilda.getByText("have it due 4 working hours later").last()).toBeVisible();
   await ilda.goto(`${piece}/passage`);
   await expect(ilda.getByText(/by the rule “A remark on an item is due soon”/).first()).toBeAttached();
@@ -127,11 +126,10 @@ test("a rule calls an outside service, and what came of it is there to be read",
   await ilda.goto(await beginItem(ilda, "The depot moves"));
   await ilda.getByLabel("Comment on the piece").fill("When?");
   await ilda.getByRole("button", { name: "Comment", exact: true }).click();
-  await expect(async () => {
-    await ilda.goto(rule);
-    const calls = ilda.getByRole("list", { name: "Whom it called" });
-    await expect(calls).toContainText("was taken, asked once: it answered 200", { timeout: 2_000 });
-  }).toPass();
+  await served(ilda, rule, "was taken, asked once: it answered 200");
+  await ilda.goto(rule);
+  const calls = ilda.getByRole("list", { name: "Whom it called" });
+  await expect(calls).toContainText("was taken, asked once: it answered 200");
   await ilda.getByText("How it is known that it was us").click();
   await accessible(ilda);
   const [call] = (await (await ilda.request.get("/standins/calls")).json()) as { body: string; signature: string }[];

@@ -1,6 +1,6 @@
-import { expect, type Page, test } from "@playwright/test";
 import { accessible, fits } from "./axe.ts";
-import { choose, signIn } from "./person.ts";
+import { expect, type Page, test } from "./house.ts";
+import { choose, leave, signIn } from "./person.ts";
 
 let ilda: Page;
 test.beforeAll(async ({ browser }) => {
@@ -92,7 +92,7 @@ test("by pointer it is carried too; whoever moves what somebody else moved meanw
   await expect(ilda.getByText(`${title} moved to`).first()).toBeVisible();
   await drag(kai, 3);
   await expect(kai.getByRole("alert")).toContainText(title);
-  await kai.context().close();
+  await leave(kai);
 });
 
 test("a month is planned: what is ready is put onto its days by pointer, or by keyboard alone", async () => {
@@ -162,7 +162,7 @@ test("weeks, lanes and what is narrowed stay in the address; a day opened on a n
   await expect(days.locator("[aria-current=date]")).toHaveCount(1);
   await accessible(narrow);
   await fits(narrow);
-  await narrow.context().close();
+  await leave(narrow);
 });
 
 test("windows are written and drawn, what they would move is shown first, and a wish says when it leaves", async () => {

@@ -1,6 +1,6 @@
-import { type Browser, expect, type Page, test } from "@playwright/test";
 import { faults, faultsByNight, fits } from "./axe.ts";
-import { beginItem, choose, signIn } from "./person.ts";
+import { type Browser, expect, type Page, test } from "./house.ts";
+import { beginItem, choose, leave, signIn } from "./person.ts";
 
 /** One page for each person, who goes from screen to screen in it. */
 const pages = new Map<string, Page>();
@@ -9,7 +9,7 @@ const pageOf = async (browser: Browser, who: string) => {
   pages.set(who, page);
   return page;
 };
-test.afterAll(() => Promise.all([...pages.values()].map((page) => page.context().close())));
+test.afterAll(() => Promise.all([...pages.values()].map((page) => leave(page))));
 
 const firstPiece = async (page: Page) => {
   if (!page.url().endsWith("/turn")) await page.goto("/turn");
@@ -76,6 +76,9 @@ const SCREENS: [name: string, heading: RegExp, who: string, where: (page: Page) 
   ["sign-in", /Fontelba Trails/, "Noor Castellan", async () => "/sign-in"],
 ];
 
+/** The screens that are looked at by night too: between them they have every colour there is. */
+const BY_NIGHT = ["your turn", "a piece to decide on", "the studio", "schedule"];
+
 for (const [name, heading, who, where] of SCREENS) {
   test(`${name}: nothing for axe to find, no error in the console, no sideways scrolling at 360 px`, async ({
     browser,
@@ -90,7 +93,7 @@ for (const [name, heading, who, where] of SCREENS) {
     expect(answer?.status()).toBe(200);
     await expect(page.getByRole("heading", { name: heading }).first()).toBeVisible();
     expect(await faults(page)).toEqual([]);
-    expect(await faultsByNight(page)).toEqual([]);
+    if (BY_NIGHT.includes(name)) expect(await faultsByNight(page)).toEqual([]);
     await page.setViewportSize({ width: 360, height: 740 });
     await fits(page);
     expect(errors).toEqual([]);
@@ -101,10 +104,8 @@ for (const [name, heading, who, where] of SCREENS) {
 test("a decision by keyboard alone", async ({ browser }) => {
   const page = await signIn(browser, "Jorun Faas");
   const row = page.locator("[data-row]").first();
-  await expect(async () => {
-    await page.keyboard.press("j");
-    await expect(page.locator("[data-row] a:focus")).toBeVisible({ timeout: 500 });
-  }).toPass();
+  await page.keyboard.press("j");
+  await expect(page.locator("[data-row] a:focus")).toBeVisible();
   await page.keyboard.press("j");
   for (let i = 0; i < 12; i++) await page.keyboard.press("k");
   await expect(row.getByRole("link").first()).toBeFocused();
@@ -120,7 +121,7 @@ test("a decision by keyboard alone", async ({ browser }) => {
   await expect(page.getByRole("button", { name: "Needs work" })).toBeFocused();
   await page.keyboard.press("Enter");
   await expect(page.getByText(/With .* since today/)).toBeVisible();
-  await page.context().close();
+  await leave(page);
 });
 
 test("a panel opens where one sees it, and begins at its first field, at any width", async ({ browser }) => {
@@ -138,7 +139,7 @@ test("a panel opens where one sees it, and begins at its first field, at any wid
       await expect(begun).toBeInViewport();
     }
   }
-  await page.context().close();
+  await leave(page);
 });
 
 test("finding a piece and a place from anywhere, and the list of keys", async ({ browser }) => {
@@ -157,7 +158,7 @@ test("finding a piece and a place from anywhere, and the list of keys", async ({
   await page.keyboard.press("Escape");
   // It leads back to the list one came from.
   await page.waitForURL("**/schedule");
-  await page.context().close();
+  await leave(page);
 });
 
 test("what waits on somebody appears while they look, without a reload", async ({ browser }) => {
@@ -180,7 +181,7 @@ test("what waits on somebody appears while they look, without a reload", async (
   await noor.getByLabel(/Petra Holmqvist/).check();
   await noor.getByRole("button", { name: "Send for copy edit" }).click();
   await expect(petra.getByRole("listitem").filter({ hasText: title })).toBeVisible();
-  for (const page of [petra, noor]) await page.context().close();
+  for (const page of [petra, noor]) await leave(page);
 });
 
 test("a very long name fits everywhere", async ({ browser }) => {
@@ -193,5 +194,5 @@ test("a very long name fits everywhere", async ({ browser }) => {
       await fits(page);
     }
   }
-  await page.context().close();
+  await leave(page);
 });

@@ -1,5 +1,5 @@
-import { expect, type Page, test } from "@playwright/test";
-import { beginItem, onTheirLine, pick, send, signIn, slowToLearn, write } from "./person.ts";
+import { expect, type Page, test } from "./house.ts";
+import { beginItem, pick, send, served, signIn, slowToLearn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -11,7 +11,6 @@ test.beforeAll(async ({ browser }) => {
   ilda = await signIn(browser, "Ilda Marenzi");
   tobia = await signIn(browser, "Tobia Rensk");
   sefa = await signIn(browser, "Sefa Okonro");
-  await onTheirLine(ilda);
 });
 
 /** Opens the piece a filter of the list shows first. */
@@ -109,8 +108,8 @@ test("who sends the moment the last word is saved is not told that the piece cha
     await tobia.getByRole("textbox", { name: "Item" }).fill("The ford is dry again.");
     const panel = tobia.getByRole("region", { name: "Send for copy edit" });
     await panel.getByRole("button", { name: "Send for copy edit" }).click();
-    await expect(panel).toBeHidden();
   });
+  await expect(tobia.getByRole("region", { name: "Send for copy edit" })).toBeHidden();
 });
 
 test("who sends the moment the first word is saved goes on, though the page still shows the step closed", async () => {
@@ -120,8 +119,8 @@ test("who sends the moment the first word is saved goes on, though the page stil
   await slowToLearn(tobia, async () => {
     await write(tobia, "The ford is dry");
     await closed.click();
-    await expect(tobia.getByRole("region", { name: "Send for copy edit" }).locator(":focus")).toBeVisible();
   });
+  await expect(tobia.getByRole("region", { name: "Send for copy edit" }).locator(":focus")).toBeVisible();
   await expect(tobia.getByRole("textbox", { name: "Item" })).toHaveText("The ford is dry");
 });
 
@@ -131,7 +130,7 @@ test("it is live, then taken away: its address says what readers are told, and l
   await ilda.waitForURL(/\/pieces\/[^?]/);
   const slug = new URL(ilda.url()).pathname.split("/").at(-1) ?? "";
   await send(ilda, "Release");
-  await expect(async () => expect((await ilda.request.get(`/read/${slug}`)).status()).toBe(200)).toPass();
+  await expect.poll(async () => (await ilda.request.get(`/read/${slug}`)).status()).toBe(200);
   await ilda.getByRole("link", { name: "What else" }).click();
   await ilda.getByRole("link", { name: "Take it away from readers" }).click();
   const panel = ilda.getByRole("region", { name: "Take it away from readers" });
@@ -222,10 +221,7 @@ test("everybody may see times in a zone of their own", async () => {
     await tobia.goto("/me");
     await pick(tobia.getByLabel("Shown in"), zone);
     await tobia.getByRole("button", { name: "Show times so" }).click();
-    await expect(async () => {
-      await tobia.goto("/schedule");
-      await expect(tobia.getByText(seen).first()).toBeVisible({ timeout: 2_000 });
-    }).toPass();
+    await served(tobia, "/schedule", seen);
   };
   await showIn("Asia/Tokyo", /Times are .*Asia\/Tokyo/);
   await showIn("", /Times are .*Europe\/Rome/);

@@ -1,14 +1,13 @@
 import { readFileSync } from "node:fs";
-import { expect, type Page, test } from "@playwright/test";
 import { accessible } from "./axe.ts";
-import { beginItem, choose, onTheirLine, signIn, write } from "./person.ts";
+import { expect, type Page, test } from "./house.ts";
+import { beginItem, choose, served, signIn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
 let noor: Page;
 test.beforeAll(async ({ browser }) => {
   noor = await signIn(browser, "Noor Castellan");
-  await onTheirLine(await signIn(browser, "Ilda Marenzi"));
 });
 
 const BOARD = "/pieces?as=stops&line=bulletin-item";
@@ -124,12 +123,7 @@ test("what happened is told since one was last here, by piece and by person; who
   await ilda.getByRole("link", { name: "by person" }).click();
   await expect(told.getByRole("listitem").filter({ hasText: "Noor Castellan" }).first()).toBeVisible();
   await beginItem(noor, "After the look");
-  await expect(async () => {
-    await ilda.goto("/lately");
-    await expect(ilda.getByText(/^Since you were last here, .*: (one thing|\d things)\.$/)).toBeVisible({
-      timeout: 2_000,
-    });
-  }).toPass();
+  await served(ilda, "/lately", /Since you were last here, .*?: (one thing|\d things)\./);
   await choose(ilda.getByRole("combobox", { name: "Since I was last here" }), "In 30 days");
   await expect(ilda.getByText(/^Since .*: (more than )?\d+ things\.$/)).toBeVisible();
   expect((await noor.request.get("/lately")).status()).toBe(404);

@@ -1,11 +1,10 @@
 import { readFileSync } from "node:fs";
-import path from "node:path";
-import { expect, type Locator, type Page, test } from "@playwright/test";
 import { eq } from "drizzle-orm";
 import { connect, disconnect } from "#server/db/client.ts";
 import { newId } from "#server/db/schema/columns.ts";
 import { accessGrant, person, role } from "#server/db/schema/index.ts";
-import { beginItem, choose, dataFolder, saved, send, signIn, write } from "./person.ts";
+import { expect, type Locator, type Page, test } from "./house.ts";
+import { beginItem, choose, leave, saved, send, signIn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -14,7 +13,7 @@ let ilda: Page;
 test.beforeAll(async ({ browser }) => {
   ilda = await signIn(browser, "Ilda Marenzi");
 });
-test.afterAll(() => ilda.context().close());
+test.afterAll(() => leave(ilda));
 
 const settings = () => ilda.getByRole("complementary", { name: "Settings" });
 const findings = () => ilda.getByRole("region", { name: "Findings" });
@@ -198,7 +197,7 @@ test("put in use, bound, and changed with pieces in flight, two of them in a sta
   await expect(
     mina.getByRole("listitem").filter({ hasText: "The workflow Trail guide was changed: 2 pieces of yours moved" }),
   ).toContainText("“Two stones” is now in Copy edit: its workflow was changed");
-  await mina.context().close();
+  await leave(mina);
 });
 
 test("exported as SCXML and brought in again there is no difference", async () => {
@@ -237,8 +236,9 @@ test("what is too large or no workflow is answered at the file, and what was cho
 
 test("two people: one holds it, the other looks, takes it over, and the first is told and can change nothing", async ({
   browser,
+  house,
 }) => {
-  await letConfigure("kai");
+  await letConfigure(house.database, "kai");
   const kai = await signIn(browser, "Kai Wendt");
   await ilda.goto("/workflows/straight-out");
   await stop("Draft").click();
@@ -259,7 +259,7 @@ test("two people: one holds it, the other looks, takes it over, and the first is
   await expect(stop("Quickest draft")).toBeVisible();
   await ilda.goto("/notices");
   await expect(ilda.getByText("Kai Wendt took over the working copy of “Straight out”")).toBeVisible();
-  await kai.context().close();
+  await leave(kai);
 });
 
 test("two windows of one person: the stale change is refused, kept, and theirs can be taken", async ({ browser }) => {
@@ -277,13 +277,12 @@ test("two windows of one person: the stale change is refused, kept, and theirs c
   await expect(stopOf(other, "Other words")).toBeVisible();
   await other.reload();
   await expect(stopOf(other, "First words")).toBeVisible();
-  await other.context().close();
+  await leave(other);
 });
 
 /** Gives a demo person the managing editor's role, which no screen does yet. */
-async function letConfigure(key: string): Promise<void> {
-  const port = readFileSync(path.join(dataFolder(), "mariadb.port"), "utf8");
-  const db = connect(`mysql://root@127.0.0.1:${port}/elenco`);
+async function letConfigure(database: string, key: string): Promise<void> {
+  const db = connect(database);
   const [who] = await db.select({ id: person.id }).from(person).where(eq(person.key, key));
   const [chief] = await db.select({ id: role.id }).from(role).where(eq(role.key, "chief"));
   await db

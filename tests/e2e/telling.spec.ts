@@ -1,5 +1,5 @@
-import { expect, type Page, test } from "@playwright/test";
 import { accessible } from "./axe.ts";
+import { expect, type Page, test } from "./house.ts";
 import { beginItem, choose, pick, send, signIn, write } from "./person.ts";
 
 let chief: Page;

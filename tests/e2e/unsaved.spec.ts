@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
-import { expect, type Page, type Route, test } from "@playwright/test";
 import { accessible } from "./axe.ts";
-import { beginItem, newPage, saved, signIn, signOut, write } from "./person.ts";
+import { expect, type Page, type Route, test } from "./house.ts";
+import { beginItem, leave, newPage, saved, signIn, signOut, write } from "./person.ts";
 
 /** Where the managing editor may write too, whatever other tests did to the Bulletin. */
 const SECTION = "Safety";
@@ -40,7 +40,7 @@ test("typed and left at once, by whatever way: the words are saved", async ({ br
   }
   await page.goto("/turn");
   await expect(page.getByText("Not saved yet")).toHaveCount(0);
-  await page.context().close();
+  await leave(page);
 });
 
 test("the last letter before a page goes is sent along with the others", async ({ browser }) => {
@@ -54,11 +54,11 @@ test("the last letter before a page goes is sent along with the others", async (
   await page.evaluate(async () => {
     document.execCommand("insertText", false, "h");
     // The editor has seen it, and still gathers.
-    await new Promise((seen) => setTimeout(seen, 60));
+    await new Promise((seen) => requestAnimationFrame(seen));
     window.dispatchEvent(new Event("pagehide"));
   });
   expect((await sent).postData()).toContain("The path");
-  await page.context().close();
+  await leave(page);
 });
 
 test("words that arrived without being heard of are one's own, in this window and in the next", async ({ browser }) => {
@@ -96,7 +96,7 @@ test("words that arrived without being heard of are one's own, in this window an
   await page.goto("/turn");
   await expect.poll(there).toContain("The path. One and two and three and four.");
   await expect(page.getByText("Not saved yet")).toHaveCount(0);
-  await page.context().close();
+  await leave(page);
 });
 
 test("words no piece takes any more are taken along, and then let go of", async ({ browser }) => {
@@ -116,7 +116,7 @@ test("words no piece takes any more are taken along, and then let go of", async 
   await accessible(page);
   await words.getByRole("button", { name: /^Let them go/ }).click();
   await expect(page.getByText("Not saved yet")).toHaveCount(0);
-  await page.context().close();
+  await leave(page);
 });
 
 test("words nobody could save are their writer's: the next person in the same browser never meets them", async ({
@@ -152,7 +152,7 @@ test("words nobody could save are their writer's: the next person in the same br
   await page.goto(where);
   await expect(item(page)).toContainText("Seen by all. Mine alone.");
   await saved(page);
-  await page.context().close();
+  await leave(page);
 });
 
 test("a browser without room says so, and asks before the words are lost", async ({ browser }) => {
@@ -171,5 +171,5 @@ test("a browser without room says so, and asks before the words are lost", async
   await page.close({ runBeforeUnload: true });
   await (await asked).dismiss();
   await expect(item(page)).toContainText("Nowhere.");
-  await page.context().close();
+  await leave(page);
 });

@@ -1,4 +1,4 @@
-import { expect, type Page, test } from "@playwright/test";
+import { expect, type Page, test } from "./house.ts";
 import { advance, beginItem, send, signIn, write } from "./person.ts";
 
 let ilda: Page;

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
-import { expect, type Page, test } from "@playwright/test";
 import { accessible } from "./axe.ts";
-import { beginItem, choose, saved, signIn, write } from "./person.ts";
+import { expect, type Page, test } from "./house.ts";
+import { beginItem, choose, leave, saved, signIn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -288,5 +288,5 @@ test("typed without a connection while the text went on: other paragraphs are br
   await expect(item(page)).toContainText("Number One. Theirs.");
   await page.goto(`${where}/versions`);
   await expect(page.getByText("“set aside”")).toBeVisible();
-  await page.context().close();
+  await leave(page);
 });

@@ -2,7 +2,9 @@ import { execFile } from "node:child_process";
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from "node:fs";
 import { tmpdir } from "node:os";
 import path from "node:path";
+import { main } from "../../cli/main.ts";
 
+const guide = "demo/workflows/route-guide.json";
 const folder = mkdtempSync(path.join(tmpdir(), "elenco-cli-"));
 afterAll(() => rmSync(folder, { recursive: true }));
 
@@ -12,16 +14,62 @@ const file = (name: string, content: unknown) => {
   return at;
 };
 
-/** Runs the command line as a person does. */
-function elenco(...parameters: string[]): Promise<{ code: number; out: string; err: string }> {
+interface Answer {
+  code: number;
+  out: string;
+  err: string;
+}
+
+let last: Promise<unknown> = Promise.resolve();
+
+/** Runs a command in this process, one after another: what it prints is caught on its way out. */
+function elenco(...parameters: string[]): Promise<Answer> {
+  const answer = last.then(() => caught(parameters));
+  last = answer;
+  return answer;
+}
+
+async function caught(parameters: string[]): Promise<Answer> {
+  const { log, error } = console;
+  const out: string[] = [];
+  const err: string[] = [];
+  console.log = (words: unknown) => void out.push(`${words}\n`);
+  console.error = (words: unknown) => void err.push(`${words}\n`);
+  try {
+    const code = await main(parameters);
+    return { code, out: out.join(""), err: err.join("") };
+  } finally {
+    Object.assign(console, { log, error });
+  }
+}
+
+/** Runs the command line as a person does, in a process of its own. @param input what it reads from standard input */
+function spawned(parameters: readonly string[], input = ""): Promise<Answer> {
   return new Promise((resolve) => {
-    const command = ["--import", "tsx", "cli/elenco.ts", ...parameters];
-    const env = { ...process.env, NODE_OPTIONS: "--disable-warning=ExperimentalWarning" };
-    execFile(process.execPath, command, { env, maxBuffer: 1e8 }, (error, out, err) =>
-      resolve({ code: Number(error?.code ?? 0), out, err }),
+    const command = ["--disable-warning=ExperimentalWarning", "--import", "tsx", "cli/elenco.ts", ...parameters];
+    const child = execFile(
+      process.execPath,
+      command,
+      { env: { ...process.env, NODE_OPTIONS: "" } },
+      (error, out, err) => resolve({ code: Number(error?.code ?? 0), out, err }),
     );
+    child.stdin?.end(input);
   });
 }
+
+test("as a program it reads standard input, answers on standard output alone, and ends with the exit code", async () => {
+  const fine = await spawned(["convert", "-", "--to", "json"], readFileSync(guide, "utf8"));
+  expect({ ...fine, out: JSON.parse(fine.out) }).toEqual({
+    code: 0,
+    err: "",
+    out: JSON.parse(readFileSync(guide, "utf8")),
+  });
+  expect(await spawned(["check", "-", "--people", guide], "{")).toEqual({
+    code: 2,
+    out: "",
+    err: expect.stringContaining("standard input: the document: expected JSON"),
+  });
+});
 
 interface Case {
   name: string;
@@ -32,7 +80,6 @@ interface Case {
 const { cases }: { cases: Case[] } = JSON.parse(
   readFileSync("core/workflow/checking/cases/workflow-findings.json", "utf8"),
 );
-const guide = "demo/workflows/route-guide.json";
 const ROME = { timeZone: "Europe/Rome", week: { mon: [["09:00", "17:00"]] } };
 
 test("check answers with the findings alone, and its exit code says whether one is an error", async () => {

@@ -1,6 +1,6 @@
-/** How Debian's Chromium is started: without a sandbox, since tests run as root, and asking nothing of the network. */
+/** How Debian’s Chromium without windows is started: without a sandbox, since tests run as root, and asking nothing of the network. */
 export const chromiumOptions = {
-  executablePath: "/usr/bin/chromium",
+  executablePath: "/usr/bin/chromium-headless-shell",
   args: [
     "--no-sandbox",
     "--disable-gpu",

@@ -20,7 +20,7 @@ import { savePiece } from "#server/text/commands.ts";
 import { loadViewer, type Viewer } from "#server/viewer.ts";
 import { bindWorkflow } from "#server/workflows/bindings.ts";
 import type { Act } from "#server/write.ts";
-import { copyTemplate, MORNING } from "./template.ts";
+import { copyDatabase, MORNING, resetDatabase } from "./template.ts";
 
 export const HOUR = 3_600_000;
 export const DAY = 24 * HOUR;
@@ -38,10 +38,18 @@ export interface World {
   close(): Promise<void>;
 }
 
+/** Databases of this process whose world was closed: the next world begins in one of them. */
+const closed: string[] = [];
+
+/**
+ * Makes a world as the template has it: in the database of one that was closed, which is seven times as quick as
+ * a new one. @param onStatement told of every statement's text, for counting
+ */
 export async function makeWorld(onStatement?: (sql: string) => void): Promise<World> {
   const server = process.env.TEST_MARIADB ?? "";
-  const name = `test_${randomBytes(6).toString("hex")}`;
-  await copyTemplate(server, name);
+  const left = closed.pop();
+  const name = left ?? `test_${randomBytes(6).toString("hex")}`;
+  await (left ? resetDatabase(server, name) : copyDatabase(server, name));
   const url = `${server}${name}`;
   const db = connect(url, onStatement);
   const files = mkdtempSync(path.join(tmpdir(), "elenco-files-"));
@@ -89,6 +97,7 @@ export async function makeWorld(onStatement?: (sql: string) => void): Promise<Wo
     close: async () => {
       rmSync(files, { recursive: true });
       await disconnect(db);
+      closed.push(name);
     },
   };
 }

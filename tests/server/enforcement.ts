@@ -1,8 +1,5 @@
-import { readdirSync, readFileSync } from "node:fs";
-import path from "node:path";
 import { isDeepStrictEqual } from "node:util";
 import { eq } from "drizzle-orm";
-import ts from "typescript";
 import { newId } from "#server/db/schema/columns.ts";
 import { accessGrant, ledgerTail, person, role, signInFailure } from "#server/db/schema/index.ts";
 import { inviteGuest } from "#server/guests/commands.ts";
@@ -10,7 +7,7 @@ import { guestOf } from "#server/guests/queries.ts";
 import { loadHouse } from "#server/house.ts";
 import type { Act } from "#server/write.ts";
 import { accepted, begin, bindReview, codeOf, DAY, MORNING, makeWorld, type World } from "../support/world.ts";
-import { COMMANDS, EVERYBODY, NO_COMMANDS, type Who } from "./who-may.ts";
+import { COMMANDS, EVERYBODY, type Who } from "./who-may.ts";
 
 /** The codes of refusals that say: not you. */
 const TURNED_AWAY = ["not-granted", "not-found", "not-yours", "not-editor", "no-seat", "not-a-signer", "ended"];
@@ -18,14 +15,6 @@ const TURNED_AWAY = ["not-granted", "not-found", "not-yours", "not-editor", "no-
 let world: World;
 let former: Record<"ended" | "expired", string>;
 let elsewhere: string;
-beforeAll(async () => {
-  world = await makeWorld();
-  await bindReview(world, "any", [{ person: "wim" }]);
-  former = { ended: await formerChief("ended", { active: false }), expired: await formerChief("expired", {}) };
-  elsewhere = (await begin(world, "Elsewhere")).id;
-});
-afterAll(() => world.close());
-
 /** Somebody who was a managing editor: still with the grant and ended, or at work with the grant over. */
 async function formerChief(key: string, more: { active?: boolean }): Promise<string> {
   const [chief] = await world.db.select().from(role).where(eq(role.key, "chief"));
@@ -51,32 +40,6 @@ async function actAs(who: Who, pieceId: string | undefined): Promise<Act> {
   return { ...act, personId: guest?.guestId ?? "" };
 }
 
-/** The exported functions of the server whose first parameter is an act. */
-function commandsInCode(folder: string): string[] {
-  return readdirSync(folder, { withFileTypes: true }).flatMap((entry) => {
-    const file = path.join(folder, entry.name);
-    if (entry.isDirectory()) return commandsInCode(file);
-    if (!file.endsWith(".ts") || file.endsWith(".test.ts")) return [];
-    const source = ts.createSourceFile(file, readFileSync(file, "utf8"), ts.ScriptTarget.Latest, true);
-    return source.statements.flatMap((statement) => {
-      const modifiers = ts.canHaveModifiers(statement) ? (ts.getModifiers(statement) ?? []) : [];
-      if (!modifiers.some((one) => one.kind === ts.SyntaxKind.ExportKeyword)) return [];
-      if (ts.isFunctionDeclaration(statement)) return takesAct(statement) ? [statement.name?.text ?? ""] : [];
-      if (!ts.isVariableStatement(statement)) return [];
-      return statement.declarationList.declarations.flatMap(({ name, initializer }) =>
-        initializer && ts.isArrowFunction(initializer) && takesAct(initializer) ? [name.getText()] : [],
-      );
-    });
-  });
-}
-
-const takesAct = (made: ts.SignatureDeclaration) => made.parameters[0]?.type?.getText() === "Act";
-
-test("every command in the code is in the table, or it is said why it need not be", () => {
-  const known = [...Object.keys(COMMANDS), ...Object.keys(NO_COMMANDS)].sort();
-  expect([...new Set(commandsInCode("server"))].sort()).toEqual(known);
-});
-
 /** The house as a node keeps it, and where the ledger ends. */
 async function standing() {
   const [tail] = await world.db.select({ end: ledgerTail.seq }).from(ledgerTail);
@@ -89,9 +52,22 @@ async function expectOnRecord(before: Awaited<ReturnType<typeof standing>>): Pro
   if (!isDeepStrictEqual(after.house, before.house)) expect(after.end).toBeGreaterThan(before.end);
 }
 
-test.each(Object.entries(COMMANDS))(
-  "%s lets through whom the table names, and nobody else",
-  async (_, { may, set }) => {
+/**
+ * Tries every command of one share of the table as everybody there is.
+ *
+ * @param share which of `shares`, from 0
+ */
+export function enforce(share: number, shares: number): void {
+  const tried = Object.entries(COMMANDS).filter((_, i) => i % shares === share);
+  beforeAll(async () => {
+    world = await makeWorld();
+    await bindReview(world, "any", [{ person: "wim" }]);
+    former = { ended: await formerChief("ended", { active: false }), expired: await formerChief("expired", {}) };
+    elsewhere = (await begin(world, "Elsewhere")).id;
+  });
+  afterAll(() => world.close());
+
+  test.each(tried)("%s lets through whom the table names, and nobody else", async (_, { may, set }) => {
     const through: Who[] = [];
     let done = false;
     let laid = await set(world);
@@ -107,5 +83,5 @@ test.each(Object.entries(COMMANDS))(
     }
     expect(through).toEqual(EVERYBODY.filter((who) => may.includes(who)));
     expect(done).toBe(true);
-  },
-);
+  });
+}

@@ -1,0 +1,3 @@
+import { enforce } from "./enforcement.ts";
+
+enforce(1, 3);
