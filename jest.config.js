@@ -25,7 +25,7 @@ export default {
   testTimeout: 180_000,
   testEnvironment: "node",
   extensionsToTreatAsEsm: [".ts", ".tsx"],
-  roots: ["app", "cli", "core", "scripts", "server", "tests/server"].map((folder) => `<rootDir>/${folder}`),
+  roots: ["app", "bench", "cli", "core", "scripts", "server", "tests/server"].map((folder) => `<rootDir>/${folder}`),
   testMatch: ["**/*.test.ts?(x)"],
   setupFiles: ["<rootDir>/tests/support/alone.ts"],
   reporters: [["<rootDir>/scripts/testing/jest-reporter.ts", { outputFile: "test-results/jest.json" }]],

@@ -104,7 +104,7 @@ export async function margin(base: string, cookie: string, address: string): Pro
     return [
       {
         what: "frames past a margin of 300 remarks",
-        measured: `${middle.toFixed(0)} ms, longest ${worst.toFixed(0)}`,
+        measured: `${middle.toFixed(0)} ms, longest ${worst.toFixed(0)} ms`,
         beside: `${beside.toFixed(0)} ms the longest standing still`,
         ratio: worst / beside,
         aim: "≤ 50 ms",

@@ -1,4 +1,3 @@
-import { writeFileSync } from "node:fs";
 import { and, asc, count, eq, gt, isNotNull } from "drizzle-orm";
 import { type Calendar, dayOf } from "#core/time/calendar.ts";
 import { due } from "#core/time/due.ts";
@@ -10,7 +9,6 @@ import { carryOut } from "#server/passage/carry-out.ts";
 import { openSession } from "#server/people/sessions.ts";
 import { startCopy } from "#server/workflows/copies.ts";
 import type { Act } from "#server/write.ts";
-import { freePort } from "../scripts/mariadb.ts";
 import { deciding, listing } from "./access.ts";
 import { leaving } from "./editions.ts";
 import { foreseeing, measuring, queueing } from "./flow.ts";
@@ -21,7 +19,21 @@ import { approving, evening, telling } from "./many.ts";
 import { perSecond, type Row } from "./measure.ts";
 import { carrying, manyRemarks, margin, remarked } from "./remarks.ts";
 import { matching, trying } from "./rules.ts";
-import { actAs, asIlda, db, ENTRIES, idOf, leave, now, PIECES, rows, startNode, viewer } from "./setting.ts";
+import {
+  actAs,
+  asIlda,
+  close,
+  db,
+  endNodes,
+  fail,
+  idOf,
+  now,
+  options,
+  PARTS,
+  record,
+  startNode,
+  viewer,
+} from "./setting.ts";
 import { typing } from "./studio.ts";
 import { comparing, longHistory, longText } from "./text.ts";
 import { changing, checking } from "./workflows.ts";
@@ -29,27 +41,27 @@ import { writing } from "./writing.ts";
 
 const RELEASES = 300;
 
-const parts: Record<string, () => Promise<unknown>> = {
+const parts: Record<(typeof PARTS)[number], () => Promise<void>> = {
   loaders,
   requests: wholeRequests,
   releases,
-  editions: async () => rows.push(await leaving(await asIlda())),
+  editions: async () => record(await leaving(await asIlda())),
   due: async () => dueDates(),
-  text: async () => rows.push(...(await comparing()), ...(await longHistory(db, await viewer(db, "ilda")))),
+  text: async () => record(...(await comparing()), ...(await longHistory(db, await viewer(db, "ilda")))),
   writing: typedInTheText,
   remarks: async () => {
-    rows.push(...(await carrying()), ...(await manyRemarks(db, await viewer(db, "ilda"))));
+    record(...(await carrying()), ...(await manyRemarks(db, await viewer(db, "ilda"))));
     await amongRemarks();
   },
   flow: async () =>
-    rows.push(
+    record(
       await foreseeing(now),
       await measuring(db, await viewer(db, "ilda")),
       await queueing(db, await viewer(db, "ilda")),
     ),
   hands: felt,
   live,
-  many: async () => rows.push(...(await amongMany())),
+  many: async () => record(...(await amongMany())),
   schedule: scheduled,
   readers: asRead,
   rules: async () => {
@@ -60,32 +72,32 @@ const parts: Record<string, () => Promise<unknown>> = {
         .select({ n: count() })
         .from(ledger)
         .where(and(gt(ledger.at, since), isNotNull(ledger.pieceId)));
-    rows.push(await matching(), await trying(db, ilda, counted));
+    record(await matching(), await trying(db, ilda, counted));
   },
   intake: async () => {
     await listed(db, await idOf("ilda"), now);
-    const port = await freePort();
-    const node = await startNode(port);
-    rows.push(await formScript(db, `http://127.0.0.1:${port}`));
-    node.kill("SIGTERM");
+    const base = await startNode();
+    record(await formScript(db, base));
   },
-  check: async () => rows.push(...(await checking())),
-  studio: async () => rows.push(...(await typedInTheStudio(await asIlda()))),
-  decisions: async () => rows.push(deciding()),
-  changes: async () => rows.push(...(await changing(db, await viewer(db, "ilda"), await asIlda()))),
-  // Last, since it makes five times as many pieces.
+  check: async () => record(...(await checking())),
+  studio: async () => record(...(await typedInTheStudio(await asIlda()))),
+  decisions: async () => record(deciding()),
+  changes: async () => record(...(await changing(db, await viewer(db, "ilda"), await asIlda()))),
   visible: async () => {
-    rows.push(...(await listing(db, await viewer(db, "ilda"), () => viewer(db, "gus"))));
+    record(...(await listing(db, await viewer(db, "ilda"), () => viewer(db, "gus"))));
     await busiest();
   },
 };
-const wanted = process.argv.slice(2);
-try {
-  for (const [name, part] of Object.entries(parts)) if (wanted.length === 0 || wanted.includes(name)) await part();
-} finally {
-  await leave();
+for (const part of PARTS) {
+  if (options.parts.length > 0 && !options.parts.includes(part)) continue;
+  try {
+    await parts[part]();
+  } catch (error) {
+    fail(part, error);
+  }
+  endNodes();
 }
-print();
+process.exit(close());
 
 /** What is done to many, told to many, weighed among many. */
 async function amongMany() {
@@ -148,7 +160,7 @@ async function releases(): Promise<void> {
           .where(and(eq(piece.id, one.id))),
     ),
   );
-  rows.push({
+  record({
     what: `releases, ${job.batch} at a time as the job does`,
     measured: `${out.toFixed(0)}/s`,
     beside: `${bare.toFixed(0)}/s bare committed updates`,
@@ -159,62 +171,41 @@ async function releases(): Promise<void> {
 
 /** The studio's answer to a keystroke, on a node of its own. */
 async function typedInTheStudio(act: Act): Promise<Row[]> {
-  const port = await freePort();
-  const node = await startNode(port);
+  const base = await startNode();
   const opened = await openSession(act, act.personId ?? "", { address: "bench", agent: "bench" });
   const bring = async (document: unknown) => {
     const begun = await startCopy(act, { from: "file", source: JSON.stringify(document) });
     if (!begun.ok) throw new Error(begun.refusal.missing?.join() ?? begun.refusal.sentence);
     return begun.value.key;
   };
-  try {
-    return await typing(`http://127.0.0.1:${port}`, `elenco=${opened.ok ? opened.value : ""}`, bring);
-  } finally {
-    node.kill("SIGTERM");
-  }
+  return typing(base, `elenco=${opened.ok ? opened.value : ""}`, bring);
 }
 
 /** Writing in a long text, on a node of its own. */
 async function typedInTheText(): Promise<void> {
-  const port = await freePort();
-  const node = await startNode(port);
-  try {
-    const { address, authorId } = await longText(db, now);
-    const opened = await openSession(await asIlda(), authorId, { address: "bench", agent: "bench" });
-    rows.push(...(await writing(`http://127.0.0.1:${port}`, `elenco=${opened.ok ? opened.value : ""}`, address)));
-  } finally {
-    node.kill("SIGTERM");
-  }
+  const base = await startNode();
+  const { address, authorId } = await longText(db, now);
+  const opened = await openSession(await asIlda(), authorId, { address: "bench", agent: "bench" });
+  record(...(await writing(base, `elenco=${opened.ok ? opened.value : ""}`, address)));
 }
 
 /** Writing and scrolling in a long text with 300 remarks, on a node of its own. */
 async function amongRemarks(): Promise<void> {
-  const port = await freePort();
-  const node = await startNode(port);
-  try {
-    const { address, authorId, pieceId } = await longText(db, now);
-    await remarked(db, pieceId, authorId, 300, now);
-    const opened = await openSession(await asIlda(), authorId, { address: "bench", agent: "bench" });
-    const cookie = `elenco=${opened.ok ? opened.value : ""}`;
-    const base = `http://127.0.0.1:${port}`;
-    rows.push(...(await writing(base, cookie, address)).map((row) => ({ ...row, what: `${row.what}, 300 remarks` })));
-    rows.push(...(await margin(base, cookie, address)));
-  } finally {
-    node.kill("SIGTERM");
-  }
+  const base = await startNode();
+  const { address, authorId, pieceId } = await longText(db, now);
+  await remarked(db, pieceId, authorId, 300, now);
+  const opened = await openSession(await asIlda(), authorId, { address: "bench", agent: "bench" });
+  const cookie = `elenco=${opened.ok ? opened.value : ""}`;
+  record(...(await writing(base, cookie, address)).map((row) => ({ ...row, what: `${row.what}, 300 remarks` })));
+  record(...(await margin(base, cookie, address)));
 }
 
 /** What the hands feel, on a node of its own. */
 async function felt(): Promise<void> {
-  const port = await freePort();
-  const node = await startNode(port);
-  try {
-    const { address, authorId } = await longText(db, now);
-    const opened = await openSession(await asIlda(), authorId, { address: "bench", agent: "bench" });
-    rows.push(...(await hands(`http://127.0.0.1:${port}`, `elenco=${opened.ok ? opened.value : ""}`, address)));
-  } finally {
-    node.kill("SIGTERM");
-  }
+  const base = await startNode();
+  const { address, authorId } = await longText(db, now);
+  const opened = await openSession(await asIlda(), authorId, { address: "bench", agent: "bench" });
+  record(...(await hands(base, `elenco=${opened.ok ? opened.value : ""}`, address)));
 }
 
 /** Due dates beside walking minute by minute. */
@@ -222,12 +213,12 @@ function dueDates(): void {
   const starts = Array.from({ length: 500 }, (_, i) => now + i * 7_777_777);
   const fast = perSecond((i) => due(calendar, starts[i % starts.length] as number, "13wh"), 1_000);
   const slow = perSecond((i) => steppedDue(calendar, starts[i % starts.length] as number, 13 * 60), 1_000);
-  rows.push({
+  record({
     what: "due dates of 13 working hours",
     measured: `${fast.toFixed(0)}/s`,
     beside: `${slow.toFixed(0)}/s minute by minute`,
     ratio: fast / slow,
-    aim: "no aim set",
+    aim: "",
   });
 }
 
@@ -237,17 +228,4 @@ function steppedDue(of: Calendar, from: number, minutes: number): number {
     if (dayOf(of, at).open.some((span) => span.start <= at && at < span.end)) left -= 1;
   }
   return at;
-}
-
-function print(): void {
-  const table = [
-    ["measured", "", "beside", "ratio", "aim"],
-    ...rows.map((row) => [row.what, row.measured, row.beside, row.ratio.toFixed(2), row.aim]),
-  ];
-  const widths = [0, 1, 2, 3, 4].map((i) => Math.max(...table.map((line) => line[i]?.length ?? 0)));
-  for (const line of table) console.log(line.map((cell, i) => cell.padEnd(widths[i] ?? 0)).join("  "));
-  writeFileSync(
-    "bench/results.json",
-    `${JSON.stringify({ at: new Date().toISOString(), pieces: PIECES, entries: ENTRIES, rows }, null, 2)}\n`,
-  );
 }

@@ -4,26 +4,73 @@ import { tmpdir } from "node:os";
 import path from "node:path";
 import { eq } from "drizzle-orm";
 import { seedDemo } from "#demo/seed.ts";
-import { connect, type Database, disconnect } from "#server/db/client.ts";
+import { connect, type Database } from "#server/db/client.ts";
 import { createDatabase, migrateDatabase } from "#server/db/migrate.ts";
 import { person } from "#server/db/schema/index.ts";
 import { openSession } from "#server/people/sessions.ts";
 import { loadViewer, type Viewer } from "#server/viewer.ts";
 import type { Act } from "#server/write.ts";
 import { buildWhenStale } from "../scripts/build.ts";
-import { startMariaDb } from "../scripts/mariadb.ts";
-import type { Row } from "./measure.ts";
+import { freePort, startMariaDb } from "../scripts/mariadb.ts";
+import { readOptions } from "./options.ts";
 import { generate } from "./publication.ts";
+import { Report } from "./report.ts";
 
-export const PIECES = 20_000;
-export const ENTRIES = 200_000;
 const SECRET = "bench".repeat(8);
 
-/** The table that is printed at the end. */
-export const rows: Row[] = [];
+/** The parts of the bench, in the order in which they are measured. */
+export const PARTS = [
+  "loaders",
+  "requests",
+  "releases",
+  "editions",
+  "due",
+  "text",
+  "writing",
+  "remarks",
+  "flow",
+  "hands",
+  "live",
+  "many",
+  "schedule",
+  "readers",
+  "rules",
+  "intake",
+  "check",
+  "studio",
+  "decisions",
+  "changes",
+  // Last, since it makes five times as many pieces.
+  "visible",
+] as const;
+
+export const options = wanted();
+const report = new Report({ pieces: options.pieces, entries: options.entries }, options.against);
+/** Prints and keeps what was measured. */
+export const record = report.record.bind(report);
+export const { fail, close } = { fail: report.fail.bind(report), close: report.close.bind(report) };
+
+/** What was asked for on the command line; ends the process with one sentence where it cannot be had. */
+function wanted() {
+  try {
+    return readOptions(process.argv.slice(2), PARTS);
+  } catch (error) {
+    console.error((error as Error).message);
+    process.exit(2);
+  }
+}
+
 export const folder = mkdtempSync(path.join(tmpdir(), "elenco-bench-"));
 process.env.SESSION_SECRET = SECRET;
 const maria = await startMariaDb(folder);
+const nodes = new Set<ChildProcess>();
+// However the bench ends, it leaves nothing behind.
+process.on("exit", () => {
+  endNodes();
+  process.kill(maria.pid, "SIGKILL");
+  rmSync(folder, { recursive: true, force: true });
+});
+for (const signal of ["SIGINT", "SIGTERM"] as const) process.on(signal, () => process.exit(1));
 export const url = `${maria.url}bench`;
 /** What is sent while a pool notes it. */
 export const statements: { sql: string; params: unknown[] }[] = [];
@@ -32,14 +79,13 @@ export const db = connect(url);
 await migrateDatabase(db);
 export const now = Date.now();
 await seedDemo(db, { baseUrl: "http://bench", files: folder, bare: true });
-console.error(`Laying out ${PIECES} pieces and ${ENTRIES} ledger entries …`);
-await generate(db, now, PIECES, ENTRIES);
+console.error(`Laying out ${options.pieces} pieces and ${options.entries} ledger entries …`);
+await generate(db, now, options.pieces, options.entries);
 
-/** Leaves nothing behind. */
-export async function leave(): Promise<void> {
-  await disconnect(db);
-  await maria.stop();
-  rmSync(folder, { recursive: true, force: true });
+/** Ends the nodes a part has started. */
+export function endNodes(): void {
+  for (const node of nodes) node.kill("SIGTERM");
+  nodes.clear();
 }
 
 /** A pool that notes each statement with its values. */
@@ -74,7 +120,9 @@ export async function cookieOf(key: string, baseUrl: string): Promise<string> {
   return `elenco=${opened.ok ? opened.value : ""}`;
 }
 
-export async function startNode(port: number): Promise<ChildProcess> {
+/** Starts a node, which ends with the part that asked for it. @returns its address */
+export async function startNode(): Promise<string> {
+  const port = await freePort();
   buildWhenStale();
   const env = {
     ...process.env,
@@ -88,9 +136,10 @@ export async function startNode(port: number): Promise<ChildProcess> {
     env,
     stdio: ["ignore", "pipe", "inherit"],
   });
+  nodes.add(node);
   for await (const line of node.stdout ?? []) if (String(line).includes("ready")) break;
   node.stdout?.resume();
-  return node;
+  return `http://127.0.0.1:${port}`;
 }
 
 export async function asIlda(): Promise<Act> {

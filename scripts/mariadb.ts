@@ -9,6 +9,7 @@ import mysql from "mysql2/promise";
 export interface LocalMariaDb {
   /** Without a database name; append one. Ends with a slash. */
   url: string;
+  pid: number;
   /** Ends the server cleanly and waits until it is gone. */
   stop(): Promise<void>;
 }
@@ -46,7 +47,7 @@ export async function startMariaDb(folder: string, options: Options = {}): Promi
   if (left) {
     const url = `mysql://root@127.0.0.1:${left.port}/`;
     await answers(url, () => undefined);
-    return { url, stop: () => end(left.pid, pidFile) };
+    return { url, pid: left.pid, stop: () => end(left.pid, pidFile) };
   }
 
   const asRoot = process.getuid?.() === 0 ? ["--user=root"] : [];
@@ -85,7 +86,8 @@ export async function startMariaDb(folder: string, options: Options = {}): Promi
   writeFileSync(portFile, String(port));
   const url = `mysql://root@127.0.0.1:${port}/`;
   await answers(url, () => gone(child));
-  return { url, stop: () => end(child.pid as number, pidFile) };
+  const pid = child.pid as number;
+  return { url, pid, stop: () => end(pid, pidFile) };
 }
 
 /** A loopback port that is free at this moment. */

@@ -51,7 +51,7 @@ export function chosenOf(asked: readonly string[]): Chosen | { problem: string }
 
 const isPart = (name: string): name is PartName => (PARTS as readonly string[]).includes(name);
 
-const FOLDERS = ["app", "cli", "core", "scripts", "server", "tests/server", "tests/e2e"];
+const FOLDERS = ["app", "bench", "cli", "core", "scripts", "server", "tests/server", "tests/e2e"];
 
 const testFiles = () =>
   FOLDERS.flatMap((folder) =>

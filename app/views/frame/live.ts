@@ -1,5 +1,6 @@
 import { useEffect, useRef, useState } from "react";
 import { useLocation, useRevalidator } from "react-router";
+import { follow } from "./stream.ts";
 
 const SETTLE = 150;
 /** How long until it is tried again to listen, where the server turned away who did, in milliseconds. */
@@ -58,28 +59,10 @@ export function useLive(me: string, end: number): Standing {
     const asked = performance.now();
     const listen = () =>
       new Promise<void>((resolve) => {
-        // What happened while nobody listened is asked for once.
-        let missed = performance.now() - asked > TOOK_OVER;
-        let again: ReturnType<typeof setTimeout> | undefined;
-        let source: EventSource;
-        const open = () => {
-          source = new EventSource(address);
-          source.addEventListener("open", () => {
-            if (missed) tellAll();
-            missed = false;
-          });
-          source.addEventListener("changed", tellAll);
-          source.addEventListener("error", () => {
-            missed = true;
-            if (source.readyState !== EventSource.CLOSED) return;
-            tellAll();
-            again = setTimeout(open, AGAIN);
-          });
-        };
-        open();
+        const missed = performance.now() - asked > TOOK_OVER;
+        const stop = follow(() => new EventSource(address), tellAll, missed, AGAIN);
         ending.signal.addEventListener("abort", () => {
-          clearTimeout(again);
-          source.close();
+          stop();
           resolve();
         });
       });

@@ -44,6 +44,27 @@ export function useChoice(): [Choice, (choice: Choice) => void] {
   return [choice, useCallback((next) => keepChoice(owner, next), [owner])];
 }
 
+/**
+ * What is chosen once a row is chosen or let go.
+ *
+ * @param shown the ids of the rows, in order
+ * @param last the row chosen last
+ * @param through whether all rows from that one to this are meant; they become as this one does
+ */
+export function toggled(
+  ids: ReadonlySet<string>,
+  shown: readonly string[],
+  last: string | null,
+  id: string,
+  through: boolean,
+): string[] {
+  const [from, to] = [shown.indexOf(last ?? ""), shown.indexOf(id)];
+  const meant = through && from >= 0 ? shown.slice(Math.min(from, to), Math.max(from, to) + 1) : [id];
+  const next = new Set(ids);
+  for (const one of meant) ids.has(id) ? next.delete(one) : next.add(one);
+  return [...next];
+}
+
 /** What a list needs to let pieces be chosen. */
 export interface Choosing {
   choice: Choice;
@@ -78,13 +99,8 @@ export function useChoosing(shown: readonly string[]): Choosing {
       set,
       has: (id) => ids.has(id),
       toggle(id, through) {
-        const [from, to] = [shown.indexOf(last.current ?? ""), shown.indexOf(id)];
-        const meant = through && from >= 0 ? shown.slice(Math.min(from, to), Math.max(from, to) + 1) : [id];
-        const adds = !ids.has(id);
-        const next = new Set(ids);
-        for (const one of meant) adds ? next.add(one) : next.delete(one);
+        set({ ids: toggled(ids, shown, last.current, id, through) });
         last.current = id;
-        set({ ids: [...next] });
       },
     };
   }, [choice, set, shown]);

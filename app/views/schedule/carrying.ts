@@ -1,19 +1,6 @@
 import { type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
-import { localDate } from "#core/time/local.ts";
 import type { Mark } from "#server/schedule/mark.ts";
-
-/** What is carried, and the day it is held over. */
-export interface Carrying {
-  marks: readonly Mark[];
-  /** The local day of the first of them, and the one it is held over. */
-  from: string;
-  day: string;
-  /** Whether it had no place yet: dropped on the very day it is wished for, it is planned. */
-  fresh: boolean;
-}
-
-/** So far a pointer goes before it carries, in pixels. */
-const SLACK = 5;
+import { type Carrying, carries, moves, over, takenUp } from "./carriage.ts";
 
 /**
  * Carrying marks to other days, by pointer or by keyboard; nothing has moved before they are dropped.
@@ -35,18 +22,17 @@ export function useCarrying(zone: string, onDrop: (carrying: Carrying) => void) 
     };
     return {
       take(marks: readonly Mark[], fresh = false) {
-        const [first] = marks;
-        if (!first) return;
-        const from = localDate(first.at, zone);
-        set({ marks, from, day: from, fresh });
+        const taken = takenUp(marks, zone, fresh);
+        if (taken) set(taken);
       },
       over(day: string) {
-        if (held.current && held.current.day !== day) set({ ...held.current, day });
+        const next = over(held.current, day);
+        if (next !== held.current) set(next);
       },
       drop() {
         const now = held.current;
         set(null);
-        if (now && (now.fresh || now.day !== now.from)) dropped.current(now);
+        if (now && moves(now)) dropped.current(now);
       },
       back: () => set(null),
       /** Lets something be taken up by pointer. */
@@ -66,7 +52,7 @@ export function useCarrying(zone: string, onDrop: (carrying: Carrying) => void) 
       const start = pressed.current;
       if (!start) return;
       if (!held.current) {
-        if (Math.hypot(event.clientX - start.x, event.clientY - start.y) < SLACK) return;
+        if (!carries(start, event)) return;
         carried.current = true;
         acts.take(start.marks, start.fresh);
       }

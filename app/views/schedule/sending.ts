@@ -7,7 +7,7 @@ import { counted } from "#core/words/say.ts";
 import type { Mark } from "#server/schedule/mark.ts";
 import type { Moved } from "#server/schedule/moving.ts";
 import { useClock } from "../time/clock.tsx";
-import type { Carrying } from "./carrying.ts";
+import type { Carrying } from "./carriage.ts";
 import type { SchedulePage } from "./data.ts";
 
 type Answer = { intent: string; done: Moved[] } | undefined;

@@ -4,7 +4,8 @@ import { sayDate } from "#core/time/words.ts";
 import { groupBy } from "#core/words/group.ts";
 import { counted, list } from "#core/words/say.ts";
 import type { Mark } from "#server/schedule/mark.ts";
-import type { Carry, Carrying } from "./carrying.ts";
+import type { Carrying } from "./carriage.ts";
+import type { Carry } from "./carrying.ts";
 import { EditionShape, MarkShape } from "./marks.tsx";
 
 /** Where the keyboard is in the timetable: a lane and a day, by their places. */
