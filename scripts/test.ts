@@ -1,8 +1,8 @@
 import { mkdirSync, rmSync } from "node:fs";
 import { chosenOf } from "./testing/choice.ts";
 import { runParts } from "./testing/parts.ts";
-import { endAll } from "./testing/programs.ts";
-import { counted, say, table } from "./testing/results.ts";
+import { beginRun, endAll } from "./testing/programs.ts";
+import { check, counted, say, table } from "./testing/results.ts";
 
 const chosen = chosenOf(process.argv.slice(2));
 if ("problem" in chosen) {
@@ -10,7 +10,8 @@ if ("problem" in chosen) {
   process.exit(2);
 }
 
-let cleanUp: () => Promise<void> = async () => undefined;
+beginRun();
+let folder: string | undefined;
 let ending = false;
 for (const [signal, code] of [
   ["SIGINT", 130],
@@ -21,15 +22,21 @@ for (const [signal, code] of [
     ending = true;
     console.log(`${signal}: ending what this run started.`);
     await endAll();
-    await cleanUp();
+    if (folder) rmSync(folder, { recursive: true, force: true });
     process.exit(code);
   });
 
 rmSync("test-results", { recursive: true, force: true });
 mkdirSync("test-results");
-await runParts(chosen, (how) => {
-  cleanUp = how;
-});
+const begun = performance.now();
+try {
+  await runParts(chosen, (of) => {
+    folder = of;
+  });
+} catch (error) {
+  check("the run itself", begun, false, String(error));
+  await endAll();
+}
 if (ending) await new Promise(() => undefined);
 const { passed, failed } = counted();
 say(table());

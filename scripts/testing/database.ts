@@ -15,9 +15,14 @@ export interface RunDatabase {
   stop(): Promise<void>;
 }
 
-/** Starts the one database server of a run: in memory where there is room, on disk otherwise, which it says. */
-export async function startRunDatabase(): Promise<RunDatabase> {
+/**
+ * Starts the one database server of a run: in memory where there is room, on disk otherwise, which it says.
+ *
+ * @param onFolder told where its data is, before it starts
+ */
+export async function startRunDatabase(onFolder: (folder: string) => void): Promise<RunDatabase> {
   const folder = mkdtempSync(path.join(place(), "elenco-test-"));
+  onFolder(folder);
   try {
     const server = await startMariaDb(folder, { volatile: true });
     const stop = async () => {

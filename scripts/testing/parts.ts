@@ -17,12 +17,11 @@ const LEFT_OPEN = "left open by a test";
 /**
  * Runs the parts that are chosen, checks beside each other and suites one after another.
  *
- * @param onStarted told how to take away what the run keeps outside its processes
+ * @param onFolder told in which folder the run keeps its data, as soon as there is one
  */
-export async function runParts(chosen: Chosen, onStarted: (cleanUp: () => Promise<void>) => void): Promise<void> {
+export async function runParts(chosen: Chosen, onFolder: (folder: string) => void): Promise<void> {
   const wants = (...parts: PartName[]) => parts.some((part) => chosen.parts.has(part));
-  const database = wants("server", "e2e") ? await startRunDatabase() : null;
-  onStarted(async () => database?.stop());
+  const database = wants("server", "e2e") ? await startRunDatabase(onFolder) : null;
   try {
     const laid = database && layDatabases(database, wants("e2e"));
     await checks(chosen);
@@ -79,7 +78,10 @@ function layDatabases(database: RunDatabase, demo: boolean) {
     say(`laid: ${what} (${((performance.now() - begun) / 1000).toFixed(1)} s)`);
   };
   const template = lay("template");
-  return { template, demo: demo ? template.then(() => lay("demo")) : template };
+  const all = demo ? template.then(() => lay("demo")) : template;
+  // It is waited for once the checks are done; what goes wrong until then is told there.
+  all.catch(() => undefined);
+  return { template, demo: all };
 }
 
 async function unitAndServer({ files, coverage }: Chosen, database: RunDatabase | null): Promise<void> {

@@ -13,6 +13,11 @@ const SILENCE = 240_000;
 /** How long a process may take to end before it is killed, in milliseconds. */
 const GRACE = 5_000;
 
+/** Lets what this process starts otherwise, such as the database, belong to the run too. */
+export function beginRun(): void {
+  process.env[MARK] = markOf("");
+}
+
 /** How a program ended. */
 export interface Ended {
   /** Whether it ended by itself, with exit code 0. */
@@ -28,6 +33,8 @@ interface Options {
   onLine?: (line: string) => boolean;
   /** What is under way, for the sentence about a program that hangs. */
   underWay?: () => string;
+  /** How long it may print nothing, in milliseconds. */
+  silence?: number;
 }
 
 /**
@@ -44,16 +51,17 @@ export async function run(name: string, command: readonly string[], options: Opt
   });
   const lines: string[] = [];
   const problems: string[] = [];
+  const silence = options.silence ?? SILENCE;
   const hang = () => {
-    problems.push(`${name} printed nothing for ${SILENCE / 1000} s and was ended${options.underWay?.() ?? ""}.`);
+    problems.push(`${name} printed nothing for ${silence / 1000} s and was ended${options.underWay?.() ?? ""}.`);
     void endAll(mark);
   };
-  let watch = setTimeout(hang, SILENCE);
+  let watch = setTimeout(hang, silence);
   const closed = once(child, "close");
   const reading = [child.stdout, child.stderr].map(async (stream) => {
     for await (const line of createInterface(stream)) {
       clearTimeout(watch);
-      watch = setTimeout(hang, SILENCE);
+      watch = setTimeout(hang, silence);
       if (options.onLine?.(line) ?? true) lines.push(line);
     }
   });
@@ -95,7 +103,7 @@ export async function start(
 const markOf = (name: string) => `${RUN}/${name}`;
 
 /** Ends every process of the run, or of one program of it, and waits until they are gone. */
-export async function endAll(mark = `${RUN}/`): Promise<void> {
+export async function endAll(mark = markOf("")): Promise<void> {
   for (const signal of ["SIGTERM", "SIGKILL"] as const) {
     for (const pid of processes(mark)) send(pid, signal);
     const end = Date.now() + GRACE;

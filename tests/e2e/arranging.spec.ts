@@ -1,6 +1,6 @@
 import { accessible, fits } from "./axe.ts";
 import { expect, type Page, test } from "./house.ts";
-import { beginItem, choose, leave, send, signIn, write } from "./person.ts";
+import { beginItem, choose, leave, seen, send, signIn, write } from "./person.ts";
 
 let chief: Page;
 test.beforeAll(async ({ browser }) => {
@@ -120,7 +120,7 @@ test("the load: who has too much is said, one thing is handed on by keyboard, th
   const ilda = await signIn(browser, "Ilda Marenzi");
   await ilda.goto("/people/who/ansel");
   const away = ilda.getByRole("button", { name: /^Take away/ });
-  await expect(away.first()).toBeVisible();
+  await seen(away);
   for (let left = await away.count(); left > 0; left--) {
     await away.first().click();
     await expect(away).toHaveCount(left - 1);

@@ -1,6 +1,6 @@
 import { accessible } from "./axe.ts";
 import { expect, type Page, test } from "./house.ts";
-import { choose, leave, signIn } from "./person.ts";
+import { choose, leave, seen, signIn } from "./person.ts";
 
 let ilda: Page;
 let tobia: Page;
@@ -70,7 +70,7 @@ test("a piece is begun for somebody, who takes it on; another is handed back wit
   await panel.getByRole("button", { name: "Hand it back" }).click();
   await expect(panel).toHaveCount(0);
   await ilda.goto(second);
-  await expect(ilda.getByText(/With Ilda Marenzi|Your turn|since/).first()).toBeVisible();
+  await seen(ilda.getByText(/With Ilda Marenzi|Your turn|since/));
   await ilda.goto("/notices");
   await expect(ilda.getByText(/Tobia Rensk hands “The post by mule” back to you/)).toBeVisible();
   await expect(ilda.getByText("There is no mule any more.")).toBeVisible();
@@ -128,7 +128,7 @@ test("a piece is kept as a model text, and another begins from its words; whose 
   await tobia.getByText("Where it comes from").click();
   await expect(tobia.getByText("Begun from the model text “Something was lost”")).toBeVisible();
   await ilda.goto("/publication/kinds?kind=bulletin-item");
-  await expect(ilda.getByText("Something was lost").first()).toBeVisible();
+  await seen(ilda.getByText("Something was lost"));
 });
 
 test("what readers see begins another piece, and each leads to the other", async ({ browser }) => {

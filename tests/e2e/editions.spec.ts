@@ -2,7 +2,7 @@ import mammoth from "mammoth";
 import { unzipped } from "../support/zip.ts";
 import { accessible } from "./axe.ts";
 import { expect, type Page, test } from "./house.ts";
-import { choose, leave, signIn } from "./person.ts";
+import { choose, leave, seen, signIn } from "./person.ts";
 
 let ilda: Page;
 test.beforeAll(async ({ browser }) => {
@@ -75,7 +75,7 @@ test("from gathering to hand-over: filled by rule, ordered by keyboard and point
   await accessible(ilda);
   await ilda.getByRole("button", { name: /^Add what is ready/ }).click();
   const news = ilda.getByRole("region", { name: "News" });
-  await expect(news.locator("[data-row]").first()).toBeVisible();
+  await seen(news.locator("[data-row]"));
   const before = await titles(ilda, "News");
   expect(before.length).toBeGreaterThan(3);
 
@@ -228,7 +228,7 @@ test("who sees to no editions looks, and cannot touch; what was corrected since 
   await expect(lene.getByRole("link", { name: /Drop it|Move its date/ })).toHaveCount(0);
   await lene.goto("/editions/bulletin/46");
   await lene.getByRole("link", { name: "What was corrected" }).click();
-  await expect(lene.locator("article ins").first()).toBeVisible();
+  await seen(lene.locator("article ins"));
   await accessible(lene);
   await lene.context().grantPermissions(["clipboard-read", "clipboard-write"]);
   await lene.getByRole("button", { name: "Copy just the difference" }).click();

@@ -1,6 +1,6 @@
 import { accessible, fits } from "./axe.ts";
 import { expect, type Page, test } from "./house.ts";
-import { choose, leave, signIn } from "./person.ts";
+import { choose, leave, seen, signIn } from "./person.ts";
 
 let ilda: Page;
 test.beforeAll(async ({ browser }) => {
@@ -37,7 +37,7 @@ test("the ways of a line are walked by the arrows, told in words, and one opens 
 test("stops, a table to take along, a longer period, another line; at 360 px the list alone", async () => {
   await ilda.goto("/flow?line=route-guide");
   await ilda.getByRole("link", { name: "stops", exact: true }).click();
-  await expect(ilda.getByRole("list", { name: "Route check" }).getByRole("link").first()).toBeVisible();
+  await seen(ilda.getByRole("list", { name: "Route check" }).getByRole("link"));
   await accessible(ilda);
   await ilda.getByRole("link", { name: "table", exact: true }).click();
   await choose(ilda.getByRole("combobox", { name: "6 weeks" }), "52 weeks");
@@ -51,7 +51,7 @@ test("stops, a table to take along, a longer period, another line; at 360 px the
   expect(text).toContain("\nroute-check,");
   await ilda.setViewportSize({ width: 360, height: 740 });
   await ilda.getByRole("link", { name: "ways", exact: true }).click();
-  await expect(ilda.getByRole("list", { name: "On their way" }).getByRole("link").first()).toBeVisible();
+  await seen(ilda.getByRole("list", { name: "On their way" }).getByRole("link"));
   await fits(ilda);
   await ilda.setViewportSize({ width: 1280, height: 800 });
 });
@@ -162,5 +162,5 @@ test("what is likely stands on the strip of what is on its way, for the eye and 
   await expect(strip).toBeVisible();
   await expect(strip.locator("li").last()).toHaveAttribute("title", /^Likely .*eight times of ten between/);
   await ilda.goto("/schedule");
-  await expect(ilda.getByText(/, likely \w+ \d+ \w+/).first()).toBeVisible();
+  await seen(ilda.getByText(/, likely \w+ \d+ \w+/));
 });

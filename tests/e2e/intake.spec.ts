@@ -1,6 +1,6 @@
 import { accessible, fits } from "./axe.ts";
 import { type Browser, expect, type Page, test } from "./house.ts";
-import { choose, leave, linkInMail, mailTo, newPage, served, signIn } from "./person.ts";
+import { choose, leave, linkInMail, mailTo, newPage, seen, served, signIn } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -49,7 +49,7 @@ test("somebody outside asks for something, is told what is missing and what can 
   await accessible(warden);
   await warden.getByRole("button", { name: "Open it" }).click();
   await expect(warden.getByRole("heading", { name: "What you asked for" })).toBeVisible();
-  await expect(warden.getByText("Who can be asked is empty").first()).toBeVisible();
+  await seen(warden.getByText("Who can be asked is empty"));
   await accessible(warden);
   await warden.setViewportSize({ width: 360, height: 800 });
   await fits(warden);
@@ -87,7 +87,7 @@ test("they amend it, it is judged by keyboard, asked back, answered and taken up
   await ilda.getByRole("button", { name: "Ask", exact: true }).click();
   await expect(ilda.getByRole("region", { name: "Ask back" })).toHaveCount(0);
   await warden.reload();
-  await expect(warden.getByText("Which week?").first()).toBeVisible();
+  await seen(warden.getByText("Which week?"));
   await warden.getByLabel("Your answer").fill("The second of December.");
   await warden.getByRole("button", { name: "Answer" }).click();
   await expect(warden.getByText("It is with us, and waits to be read.")).toBeVisible();
@@ -128,7 +128,7 @@ test("what somebody asked for is taken back by them, and nobody has to judge it"
   await expect(ilda.getByRole("link", { name: "A concert that falls through" })).toBeVisible();
   await asker.getByRole("button", { name: "Take it back" }).click();
   await expect(asker.getByRole("button", { name: "Take it back" })).toHaveCount(0);
-  await expect(asker.getByText(/took it back/).first()).toBeVisible();
+  await seen(asker.getByText(/took it back/));
   await ilda.goto("/intake?sort=request");
   await expect(ilda.getByRole("link", { name: "A concert that falls through" })).toHaveCount(0);
   await leave(asker);
@@ -158,7 +158,7 @@ test("an idea is noted from anywhere, what was like it shown; it is judged, and 
   await leave(noor);
   await ilda.goto("/intake?sort=idea");
   await ilda.getByRole("link", { name: "Springs one can drink in winter" }).click();
-  await expect(ilda.getByText("Which do not freeze.").last()).toBeVisible();
+  await seen(ilda.getByText("Which do not freeze."));
   await ilda.getByRole("button", { name: "Put it on the short list" }).click();
   await expect(ilda.getByRole("button", { name: "Take it off the short list" })).toBeVisible();
   await ilda.keyboard.press("n");
@@ -197,7 +197,7 @@ test("several things are declined with one reason, each told; what somebody else
   await ilda.keyboard.press("Enter");
   await expect(ilda.getByRole("link", { name: "A first thought" })).toHaveCount(0);
   await ilda.getByRole("link", { name: "A second thought" }).click();
-  await expect(ilda.getByText("Not now.").first()).toBeVisible();
+  await seen(ilda.getByText("Not now."));
   await ilda.getByRole("searchbox", { name: "Find by words" }).fill("nobody wrote this");
   await ilda.keyboard.press("Enter");
   await expect(ilda.getByText("Nothing here says these words.")).toBeVisible();

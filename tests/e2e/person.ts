@@ -140,6 +140,9 @@ export async function send(
   await expect(page.getByRole("region", { name: step, exact: true })).toBeHidden();
 }
 
+/** Expects something to be on the screen, once or more often. */
+export const seen = (wanted: Locator): Promise<void> => expect(wanted.filter({ visible: true })).not.toHaveCount(0);
+
 interface Mail {
   recipient: string;
   subject: string;
@@ -149,9 +152,10 @@ interface Mail {
 /** The mail to an address that says something in its subject or text, once it has come. */
 export async function mailTo(page: Page, to: string, says: string | RegExp): Promise<Mail> {
   let found: Mail | undefined;
+  const has = (text: string) => (typeof says === "string" ? text.includes(says) : says.test(text));
   const look = async () => {
     const mails = (await (await page.request.get("/standins/post.json")).json()) as Mail[];
-    found = mails.find((mail) => mail.recipient === to && new RegExp(says).test(`${mail.subject}\n${mail.body}`));
+    found = mails.find((mail) => mail.recipient === to && has(`${mail.subject}\n${mail.body}`));
     return found !== undefined;
   };
   await expect.poll(look, { message: `a mail to ${to} says ${says}` }).toBe(true);

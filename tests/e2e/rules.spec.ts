@@ -1,6 +1,6 @@
 import { accessible } from "./axe.ts";
 import { expect, type Page, test } from "./house.ts";
-import { beginItem, choose, served, signIn } from "./person.ts";
+import { beginItem, choose, seen, served, signIn } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -51,12 +51,12 @@ test("a rule is made by choosing from words, tried on the past, switched on, act
   await ilda.goto(piece);
   await ilda.getByLabel("Comment on the piece").fill("Which fountain?");
   await ilda.getByRole("button", { name: "Comment", exact: true }).click();
-  await expect(ilda.getByText("Which fountain?").first()).toBeVisible();
+  await seen(ilda.getByText("Which fountain?"));
   await served(ilda, rule, /What it did.*The drinking fountain is on again/);
   await ilda.goto(rule);
   const did = ilda.getByRole("region", { name: "What it did" });
   await expect(did.getByRole("link", { name: "The drinking fountain is on again" })).toBeVisible();
-  await expect(ilda.getByText("have it due 4 working hours later").last()).toBeVisible();
+  await seen(ilda.getByText("have it due 4 working hours later"));
   await ilda.goto(`${piece}/passage`);
   await expect(ilda.getByText(/by the rule “A remark on an item is due soon”/).first()).toBeAttached();
 });

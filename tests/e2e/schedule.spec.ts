@@ -1,6 +1,6 @@
 import { accessible, fits } from "./axe.ts";
 import { expect, type Page, test } from "./house.ts";
-import { choose, leave, signIn } from "./person.ts";
+import { choose, leave, seen, signIn } from "./person.ts";
 
 let ilda: Page;
 test.beforeAll(async ({ browser }) => {
@@ -54,7 +54,7 @@ test("by keyboard alone: walked, opened beside, taken up, put back, carried, dro
   for (let i = 0; i < 7; i++) await ilda.keyboard.press("ArrowRight");
   const to = (await (await active(ilda)).getAttribute("data-day")) ?? "";
   await ilda.keyboard.press("Enter");
-  await expect(ilda.getByText(`${title} moved to`).first()).toBeVisible();
+  await seen(ilda.getByText(`${title} moved to`));
   await expect(grid(ilda)).toBeFocused();
   const cellOf = () => ilda.getByRole("gridcell").filter({ has: ilda.getByTitle(title, { exact: true }) });
   await expect(cellOf()).toHaveAttribute("data-day", to);
@@ -89,7 +89,7 @@ test("by pointer it is carried too; whoever moves what somebody else moved meanw
   await kai.reload();
   await expect(kai.locator(`td .cursor-grab[title="${title}"]`)).toBeVisible();
   await drag(ilda, 2);
-  await expect(ilda.getByText(`${title} moved to`).first()).toBeVisible();
+  await seen(ilda.getByText(`${title} moved to`));
   await drag(kai, 3);
   await expect(kai.getByRole("alert")).toContainText(title);
   await leave(kai);
@@ -113,7 +113,7 @@ test("a month is planned: what is ready is put onto its days by pointer, or by k
   await ilda.mouse.move(to.x + to.width / 2, to.y + to.height / 2, { steps: 8 });
   await expect(carrying(ilda)).toContainText(first);
   await ilda.mouse.up();
-  await expect(ilda.getByText(`${first} moved to`).first()).toBeVisible();
+  await seen(ilda.getByText(`${first} moved to`));
   await expect.poll(() => dayOf(first)).toBe("2026-12-09");
   await expect(waiting.getByRole("link", { name: first, exact: true })).toHaveCount(0);
 
@@ -127,7 +127,7 @@ test("a month is planned: what is ready is put onto its days by pointer, or by k
   const wanted = (await (await active(ilda)).getAttribute("data-day")) ?? "";
   await accessible(ilda);
   await ilda.keyboard.press("Enter");
-  await expect(ilda.getByText(`${second} moved to`).first()).toBeVisible();
+  await seen(ilda.getByText(`${second} moved to`));
   await expect.poll(() => dayOf(second)).toBe(wanted);
   await expect(grid(ilda)).toBeFocused();
   await walkTo(ilda, first);

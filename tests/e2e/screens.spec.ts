@@ -1,6 +1,6 @@
 import { faults, faultsByNight, fits } from "./axe.ts";
 import { type Browser, expect, type Page, test } from "./house.ts";
-import { beginItem, choose, leave, signIn } from "./person.ts";
+import { beginItem, choose, leave, seen, signIn } from "./person.ts";
 
 /** One page for each person, who goes from screen to screen in it. */
 const pages = new Map<string, Page>();
@@ -91,7 +91,7 @@ for (const [name, heading, who, where] of SCREENS) {
     page.on("pageerror", (error) => errors.push(String(error)));
     const answer = await page.goto(address);
     expect(answer?.status()).toBe(200);
-    await expect(page.getByRole("heading", { name: heading }).first()).toBeVisible();
+    await seen(page.getByRole("heading", { name: heading }));
     expect(await faults(page)).toEqual([]);
     if (BY_NIGHT.includes(name)) expect(await faultsByNight(page)).toEqual([]);
     await page.setViewportSize({ width: 360, height: 740 });

@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "./house.ts";
-import { beginItem, pick, send, served, signIn, slowToLearn, write } from "./person.ts";
+import { beginItem, pick, seen, send, served, signIn, slowToLearn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -58,7 +58,7 @@ test("a review that nobody can end says so, and who may mends it where it is sai
   await ilda.reload();
   await expect(ilda.getByText(/^The review is stuck\. /)).toHaveCount(0);
   await ilda.goto("/pieces?flag=stuck");
-  await expect(ilda.getByText(/^(No|\d+) pieces?|Nothing/).first()).toBeVisible();
+  await seen(ilda.getByText(/^(No|\d+) pieces?|Nothing/));
   await expect(ilda.getByText(title, { exact: true })).toHaveCount(0);
 });
 
@@ -77,7 +77,7 @@ test("a step that is closed is taken all the same, with a reason, and says so to
   await expect(ilda.getByText("In Ready since today")).toBeVisible();
   await tobia.goto(address);
   await expect(tobia.getByText("Moved past its rules")).toBeVisible();
-  await expect(tobia.getByText(/“All three are at the rescue\.”/).first()).toBeVisible();
+  await seen(tobia.getByText(/“All three are at the rescue\.”/));
   await ilda.goto("/pieces?flag=overridden");
   await expect(ilda.getByText("The gate at Prà Basso")).toBeVisible();
 });
@@ -206,7 +206,7 @@ test("the working day is changed: what would move is shown first, then moved, an
   await expect(ilda.getByLabel("Friday")).toHaveValue("09:00-12:00");
   await ilda.getByLabel("Friday").fill("soon");
   await ilda.getByRole("button", { name: "Show what it shifts" }).click();
-  await expect(ilda.getByText(/09:00-13:00/).first()).toBeVisible();
+  await seen(ilda.getByText(/09:00-13:00/));
   await expect(ilda.getByLabel("Friday")).toHaveValue("soon");
   // Kept without a look: what would move is shown all the same, and kept at the second word.
   await ilda.getByLabel("Friday").fill("09:00-13:00, 14:00-17:30");

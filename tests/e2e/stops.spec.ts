@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { accessible } from "./axe.ts";
 import { expect, type Page, test } from "./house.ts";
-import { beginItem, choose, served, signIn, write } from "./person.ts";
+import { beginItem, choose, seen, served, signIn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -78,7 +78,7 @@ test("by their dates what is past stands first; how the list is shown stays whil
   await expect(noor.getByRole("heading", { name: /^Without a date/ })).toBeVisible();
   await choose(noor.getByLabel("Whoever has it"), "Noor Castellan");
   await expect(noor).toHaveURL(/as=dates.*holder=|holder=.*as=dates/);
-  await expect(noor.locator("[data-row]").first()).toBeVisible();
+  await seen(noor.locator("[data-row]"));
   await expect(noor.locator("[data-row]").filter({ hasNotText: "Noor Castellan" })).toHaveCount(0);
 });
 
@@ -114,14 +114,14 @@ test("what happened is told since one was last here, by piece and by person; who
   await ilda.goto("/pending");
   await ilda.getByRole("link", { name: "All that happened since you were last here" }).press("Enter");
   const told = ilda.getByRole("list", { name: "What happened" });
-  await expect(told.getByRole("link", { name: "Carried along the line" }).first()).toBeVisible();
+  await seen(told.getByRole("link", { name: "Carried along the line" }));
   await accessible(ilda);
   await told
     .getByText(/^(one thing|\d+ things) more$/)
     .first()
     .press("Enter");
   await ilda.getByRole("link", { name: "by person" }).click();
-  await expect(told.getByRole("listitem").filter({ hasText: "Noor Castellan" }).first()).toBeVisible();
+  await seen(told.getByRole("listitem").filter({ hasText: "Noor Castellan" }));
   await beginItem(noor, "After the look");
   await served(ilda, "/lately", /Since you were last here, .*?: (one thing|\d things)\./);
   await choose(ilda.getByRole("combobox", { name: "Since I was last here" }), "In 30 days");

@@ -1,6 +1,6 @@
 import { accessible, faults } from "./axe.ts";
 import { expect, type Page, test } from "./house.ts";
-import { leave, newPage, signIn } from "./person.ts";
+import { leave, newPage, seen, signIn } from "./person.ts";
 
 let page: Page;
 test.beforeAll(async ({ browser }) => {
@@ -130,7 +130,7 @@ for (const name of ["A dialog", "A sheet", "A menu", "A popover"])
 
 test("a toast says what was done and offers to undo it", async () => {
   await page.getByRole("button", { name: "A toast" }).click();
-  await expect(page.getByText("It is moved to Friday.").first()).toBeVisible();
+  await seen(page.getByText("It is moved to Friday."));
   await sound();
   await page.getByRole("button", { name: "Undo" }).click();
   await expect(page.getByRole("button", { name: "Undo" })).toHaveCount(0);

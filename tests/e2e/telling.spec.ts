@@ -1,6 +1,6 @@
 import { accessible } from "./axe.ts";
 import { expect, type Page, test } from "./house.ts";
-import { beginItem, choose, pick, send, signIn, write } from "./person.ts";
+import { beginItem, choose, pick, seen, send, signIn, write } from "./person.ts";
 
 let chief: Page;
 let noor: Page;
@@ -44,7 +44,7 @@ test("a notice is worded anew: an unknown field is refused where it stands, the 
 
 test("notices stand together by piece, and what came since one last looked stands above", async () => {
   await noor.goto("/notices");
-  await expect(noor.getByText(/more of it/).first()).toBeVisible();
+  await seen(noor.getByText(/more of it/));
   await noor
     .getByText(/more of it/)
     .first()

@@ -1,7 +1,7 @@
 import { readFileSync } from "node:fs";
 import { accessible } from "./axe.ts";
 import { expect, type Page, type Route, test } from "./house.ts";
-import { beginItem, leave, newPage, saved, signIn, signOut, write } from "./person.ts";
+import { beginItem, leave, newPage, saved, seen, signIn, signOut, write } from "./person.ts";
 
 /** Where the managing editor may write too, whatever other tests did to the Bulletin. */
 const SECTION = "Safety";
@@ -166,7 +166,7 @@ test("a browser without room says so, and asks before the words are lost", async
   await write(page, "Saved all the same.");
   await page.route("**/text", (route) => route.abort());
   await page.keyboard.type(" Nowhere.");
-  await expect(page.getByText("no room in this browser: leave it open").last()).toBeVisible();
+  await seen(page.getByText("no room in this browser: leave it open"));
   const asked = page.waitForEvent("dialog");
   await page.close({ runBeforeUnload: true });
   await (await asked).dismiss();

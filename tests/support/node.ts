@@ -1,4 +1,5 @@
 import { type ChildProcess, spawn } from "node:child_process";
+import { freePort } from "../../scripts/mariadb.ts";
 import type { World } from "./world.ts";
 
 /** Starts a program on a world's database, as a node in production is started. */
@@ -32,4 +33,12 @@ export const script = (name: string): [string, ...string[]] => [
 export async function ready({ stdout }: ChildProcess): Promise<void> {
   for await (const line of stdout ?? []) if (String(line).includes("ready")) break;
   stdout?.resume();
+}
+
+/** Starts a node on a world, which sends its mail to a server; it is ready. */
+export async function startNode(world: World, smtpUrl: string): Promise<ChildProcess> {
+  const child = startOn(world, script("start"), { PORT: String(await freePort()), SMTP_URL: smtpUrl });
+  child.stderr?.pipe(process.stderr);
+  await ready(child);
+  return child;
 }
