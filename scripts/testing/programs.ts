@@ -8,8 +8,12 @@ import { setTimeout as pause } from "node:timers/promises";
 /** Every process of a run carries this in its environment, however far down it was started. */
 const MARK = "ELENCO_TEST_RUN";
 const RUN = randomUUID();
-/** A program that prints nothing for this long hangs, in milliseconds. */
+/** A program that neither prints nor computes anything for this long hangs, in milliseconds. */
 const SILENCE = 240_000;
+/** One that computes and prints nothing may take so many times as long: on a slow machine a compiler does. */
+const PATIENCE = 4;
+/** The share of one core above which a program computes. */
+const COMPUTES = 0.05;
 /** How long a process may take to end before it is killed, in milliseconds. */
 const GRACE = 5_000;
 
@@ -52,8 +56,20 @@ export async function run(name: string, command: readonly string[], options: Opt
   const lines: string[] = [];
   const problems: string[] = [];
   const silence = options.silence ?? SILENCE;
+  let silences = 0;
+  let computed = 0;
   const hang = () => {
-    problems.push(`${name} printed nothing for ${silence / 1000} s and was ended${options.underWay?.() ?? ""}.`);
+    const now = computedBy(mark);
+    const computes = now - computed > silence * COMPUTES;
+    computed = now;
+    silences += 1;
+    if (computes && silences < PATIENCE) {
+      watch = setTimeout(hang, silence);
+      return;
+    }
+    problems.push(
+      `${name} printed nothing for ${(silences * silence) / 1000} s and was ended${options.underWay?.() ?? ""}.`,
+    );
     void endAll(mark);
   };
   let watch = setTimeout(hang, silence);
@@ -61,6 +77,7 @@ export async function run(name: string, command: readonly string[], options: Opt
   const reading = [child.stdout, child.stderr].map(async (stream) => {
     for await (const line of createInterface(stream)) {
       clearTimeout(watch);
+      silences = 0;
       watch = setTimeout(hang, silence);
       if (options.onLine?.(line) ?? true) lines.push(line);
     }
@@ -130,6 +147,17 @@ function processes(mark: string): number[] {
     .map(Number)
     .filter((pid) => pid > 0 && pid !== process.pid)
     .filter((pid) => read(pid, "environ").includes(`${MARK}=${mark}`) && !/^State:\s+Z/m.test(read(pid, "status")));
+}
+
+/** How long the processes of a program have computed, in milliseconds: the kernel counts hundredths of a second. */
+function computedBy(mark: string): number {
+  const ticks = processes(mark).map((pid) => {
+    const [, , , , , , , , , , , user = "0", system = "0"] = read(pid, "stat")
+      .replace(/^.*\) /, "")
+      .split(" ");
+    return Number(user) + Number(system);
+  });
+  return ticks.reduce((sum, one) => sum + one, 0) * 10;
 }
 
 function read(pid: number, what: string): string {

@@ -70,12 +70,14 @@ test("what turns away, and what schemes, changes nothing; a check's point become
   await tell(ilda, "answers at once");
   await noor.goto(`${address}/assistant`);
   await ask("A check against the brief");
+  const point = noor.getByRole("button", { name: /^Make a remark of it: This is the longest paragraph/ });
+  await expect(point).toBeVisible();
   await slowToLearn(noor, async () => {
-    await noor.getByRole("button", { name: /^Make a remark of it: This is the longest paragraph/ }).click();
+    await point.click();
     await expect(noor.getByText("It stands in the margin.")).toBeVisible();
     await noor.getByRole("button", { name: "Done with it" }).click();
-    await expect(noor.getByText(/left by Noor Castellan/)).toBeVisible();
   });
+  await expect(noor.getByText(/left by Noor Castellan/)).toBeVisible();
   await noor.goto(address);
   await expect(noor.getByText("Could it be two? (Quillmoor)")).toBeVisible();
 });

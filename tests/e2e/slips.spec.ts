@@ -1,5 +1,5 @@
 import { expect, type Page, test } from "./house.ts";
-import { beginItem, pick, seen, send, served, signIn, slowToLearn, write } from "./person.ts";
+import { beginItem, pick, saved, seen, send, served, signIn, slowToLearn, write } from "./person.ts";
 
 test.describe.configure({ mode: "serial" });
 
@@ -104,12 +104,16 @@ test("who sends the moment the last word is saved is not told that the piece cha
   await beginItem(tobia, "Sent in haste");
   await write(tobia, "The ford is dry");
   await tobia.getByRole("link", { name: "Send for copy edit", exact: true }).click();
+  const panel = tobia.getByRole("region", { name: "Send for copy edit" });
+  await expect(panel.locator(":focus")).toBeVisible();
   await slowToLearn(tobia, async () => {
     await tobia.getByRole("textbox", { name: "Item" }).fill("The ford is dry again.");
-    const panel = tobia.getByRole("region", { name: "Send for copy edit" });
-    await panel.getByRole("button", { name: "Send for copy edit" }).click();
+    await saved(tobia);
+    // What is sent is what the page knows: until it has learnt of the last words there is nothing to press.
+    await expect(panel.getByRole("button", { name: "Saving the text" })).toBeVisible();
   });
-  await expect(tobia.getByRole("region", { name: "Send for copy edit" })).toBeHidden();
+  await panel.getByRole("button", { name: "Send for copy edit" }).click();
+  await expect(panel).toBeHidden();
 });
 
 test("who sends the moment the first word is saved goes on, though the page still shows the step closed", async () => {
