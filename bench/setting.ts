@@ -132,7 +132,7 @@ export async function startNode(): Promise<string> {
     PORT: String(port),
     LOG_LEVEL: "error",
   };
-  const node = spawn(process.execPath, ["--import", "tsx", "scripts/start.ts"], {
+  const node = spawn(process.execPath, ["build/server/node.js"], {
     env,
     stdio: ["ignore", "pipe", "inherit"],
   });

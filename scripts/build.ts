@@ -2,6 +2,7 @@ import { execFileSync } from "node:child_process";
 import { existsSync, readdirSync, statSync } from "node:fs";
 import path from "node:path";
 import { pathToFileURL } from "node:url";
+import { bundle } from "./bundle.ts";
 import { pack } from "./pack.ts";
 
 const SOURCES = ["app", "core", "server"];
@@ -15,6 +16,7 @@ export function build(): void {
       env: { ...process.env, NODE_ENV: "production" },
     });
     pack("build/client");
+    bundle();
   } catch (error) {
     const { stdout, stderr } = error as { stdout?: Buffer; stderr?: Buffer };
     console.error(stderr ? `${stdout}${stderr}` : error);

@@ -5,13 +5,15 @@ import { existsSync, readFileSync, statSync } from "node:fs";
 
 const COMMANDS = {
   demo: { script: "scripts/demo.ts", packages: ["mariadb-server"], serves: true },
-  start: { script: "scripts/start.ts", packages: [], serves: true },
+  start: { script: "build/server/node.js", packages: [], serves: true, builtBy: "scripts/build.ts" },
   test: { script: "scripts/test.ts", packages: ["mariadb-server", "chromium-headless-shell"] },
   bench: { script: "bench/run.ts", packages: ["mariadb-server", "chromium-headless-shell"] },
   elenco: { script: "cli/elenco.ts", packages: [] },
   screenshots: { script: "scripts/screenshots.ts", packages: ["mariadb-server", "chromium-headless-shell"] },
 };
 const PROGRAMS = { "mariadb-server": "mariadbd", "chromium-headless-shell": "chromium-headless-shell" };
+/** How Node runs what is written in TypeScript. */
+const BY_TSX = ["--disable-warning=ExperimentalWarning", "--import", "tsx"];
 
 const [name, ...rest] = process.argv.slice(2);
 const command = COMMANDS[name];
@@ -21,12 +23,12 @@ if (!command) {
 }
 installNodePackages();
 installDebianPackages(command.packages);
+if (command.builtBy && !existsSync(command.script)) run(process.execPath, [...BY_TSX, command.builtBy]);
 
-const child = spawn(
-  process.execPath,
-  ["--disable-warning=ExperimentalWarning", "--import", "tsx", command.script, ...rest],
-  { stdio: "inherit", env: command.serves ? { ...process.env, NODE_ENV: "production" } : process.env },
-);
+const child = spawn(process.execPath, [...(command.builtBy ? [] : BY_TSX), command.script, ...rest], {
+  stdio: "inherit",
+  env: command.serves ? { ...process.env, NODE_ENV: "production" } : process.env,
+});
 for (const signal of ["SIGINT", "SIGTERM"]) process.on(signal, () => child.kill(signal));
 child.on("exit", (code, signal) => process.exit(signal ? 1 : code));
 

@@ -1,6 +1,7 @@
 import { mkdirSync } from "node:fs";
 import { availableParallelism } from "node:os";
 import { isStale } from "../build.ts";
+import { bundle } from "../bundle.ts";
 import { type Chosen, type PartName, partOf } from "./choice.ts";
 import { type RunDatabase, startRunDatabase } from "./database.ts";
 import { type Beside, type Ended, run, start } from "./programs.ts";
@@ -25,6 +26,8 @@ export async function runParts(chosen: Chosen, onFolder: (folder: string) => voi
   try {
     const laid = database && layDatabases(database, wants("e2e"));
     await checks(chosen);
+    // Quick enough to be done always, so that no test meets a node or a thread of before.
+    if (wants("unit", "server", "e2e")) bundle();
     if (wants("unit", "server")) {
       if (wants("server")) await laid?.template;
       await unitAndServer(chosen, database);

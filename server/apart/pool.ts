@@ -12,9 +12,9 @@ let pool: Piscina | undefined;
 
 const threads = () =>
   new Piscina({
-    // The server runs from its sources, wherever this module was bundled to.
-    filename: path.resolve("server/apart/thread.mjs"),
-    execArgv: ["--disable-warning=ExperimentalWarning"],
+    // Bundled by `scripts/bundle.ts`, wherever this module itself runs from.
+    filename: path.resolve("build/server/thread.js"),
+    execArgv: [],
     minThreads: 0,
     maxThreads: THREADS,
     idleTimeout: 60_000,

@@ -21,6 +21,8 @@ export function connect(url: string, onStatement?: (sql: string) => void): Datab
     dateStrings: true,
     timezone: "Z",
     supportBigNumbers: true,
+    // A stack is kept for every query otherwise, which costs a tenth of what the query does.
+    trace: false,
   });
   pool.on("connection", (connection) => {
     connection.query("SET time_zone = '+00:00', tx_isolation = 'READ-COMMITTED'");

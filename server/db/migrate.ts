@@ -1,6 +1,5 @@
 import { readFileSync } from "node:fs";
 import path from "node:path";
-import { fileURLToPath } from "node:url";
 import { sql } from "drizzle-orm";
 import { migrate } from "drizzle-orm/mysql2/migrator";
 import mysql from "mysql2/promise";
@@ -8,7 +7,7 @@ import { GENESIS } from "#core/ledger/chain.ts";
 import { type Database, errorNumber } from "./client.ts";
 import { ledgerTail } from "./schema/index.ts";
 
-const FOLDER = process.env.ELENCO_MIGRATIONS ?? path.join(path.dirname(fileURLToPath(import.meta.url)), "migrations");
+const FOLDER = path.resolve("server/db/migrations");
 
 /** Creates the database a URL names when the server has none of that name yet. */
 export async function createDatabase(url: string): Promise<void> {

@@ -8,7 +8,7 @@ import { loadPlaces } from "../sections/places.ts";
 import { write } from "../write.ts";
 import { actOf, type Job } from "./job.ts";
 
-const patient = { lease: 30_000, batch: 10, rest: 2_000 };
+const patient = { lease: 30_000, batch: 10 };
 
 /** An absence began or ended: what waits on the person goes to whoever should have it today. */
 export const absences: Job = {

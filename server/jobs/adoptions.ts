@@ -5,7 +5,6 @@ import { actOf, type Job } from "./job.ts";
 export const adoptions: Job = {
   lease: 120_000,
   batch: 1,
-  rest: 500,
   async run(worker, { subject }, now) {
     const done = await carryOutAdoption(actOf(worker, "adoptions", now), subject);
     worker.log.info({ adoption: subject, became: done.ok ? done.value : done.refusal.code }, "a workflow's date came");

@@ -5,7 +5,6 @@ import { actOf, type Job } from "./job.ts";
 export const bundles: Job = {
   lease: 60_000,
   batch: 4,
-  rest: 300,
   async run(worker, { subject }, now) {
     return (await workOn(actOf(worker, "bundles", now), subject)) ? now : null;
   },

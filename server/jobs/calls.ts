@@ -9,7 +9,6 @@ const LEASE = 30_000;
 export const calls: Job = {
   lease: LEASE,
   batch: 10,
-  rest: 1_000,
   async run(worker, task, now) {
     if (!(await renew(worker, task, LEASE))) return null;
     return makeCall(actOf(worker, "calls", now), task.subject, worker.standIns);

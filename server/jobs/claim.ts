@@ -6,6 +6,16 @@ import type { Worker } from "./job.ts";
 
 export type Task = typeof task.$inferSelect;
 
+/** Which tasks are free to be claimed. @param now the publication's time */
+const free = (now: number, machine = Date.now()) =>
+  and(lte(task.dueAt, now), or(isNull(task.leaseUntil), lte(task.leaseUntil, machine)));
+
+/** The kinds of task of which some are due and free, by one query. @param now the publication's time */
+export async function dueKinds({ db }: Worker, now: number): Promise<Set<string>> {
+  const rows = await db.selectDistinct({ kind: task.kind }).from(task).where(free(now));
+  return new Set(rows.map(({ kind }) => kind));
+}
+
 /**
  * Claims due tasks of a kind for this node by one conditional update, the earliest first. A claim
  * that is not honoured within its lease, because its node died, is free for the others; leases run
@@ -22,12 +32,11 @@ export async function claimDue(
   { lease, batch }: { lease: number; batch: number },
 ): Promise<Task[]> {
   const machine = Date.now();
-  const due = and(eq(task.kind, kind), lte(task.dueAt, now));
   const [{ affectedRows }] = await pastCollisions(() =>
     db
       .update(task)
       .set({ leaseOwner: node, leaseUntil: machine + lease })
-      .where(and(due, or(isNull(task.leaseUntil), lte(task.leaseUntil, machine))))
+      .where(and(eq(task.kind, kind), free(now, machine)))
       .orderBy(asc(task.dueAt))
       .limit(batch),
   );
@@ -35,7 +44,7 @@ export async function claimDue(
   return db
     .select()
     .from(task)
-    .where(and(due, eq(task.leaseOwner, node), gt(task.leaseUntil, machine)))
+    .where(and(eq(task.kind, kind), lte(task.dueAt, now), eq(task.leaseOwner, node), gt(task.leaseUntil, machine)))
     .orderBy(asc(task.dueAt));
 }
 

@@ -5,7 +5,6 @@ import { actOf, type Job } from "./job.ts";
 export const editions: Job = {
   lease: 30_000,
   batch: 5,
-  rest: 500,
   async run(worker, { subject }, now) {
     const left = await leaveEdition(actOf(worker, "editions", now), subject);
     if (!left.ok) throw new Error(`an edition could not leave: ${left.refusal.code}`);
@@ -18,7 +17,6 @@ export const editions: Job = {
 export const editionsAhead: Job = {
   lease: 15_000,
   batch: 20,
-  rest: 500,
   async run(worker, { subject }, now) {
     await lookAhead(actOf(worker, "editions", now), subject);
     return null;

@@ -1,7 +1,7 @@
 import { endNow, tellOfEnd } from "../release/ending.ts";
 import { actOf, type Job } from "./job.ts";
 
-const patient = { lease: 15_000, batch: 20, rest: 1_000 };
+const patient = { lease: 15_000, batch: 20 };
 
 /** Takes away from readers what has come to its end. */
 export const endings: Job = {

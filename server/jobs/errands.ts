@@ -9,7 +9,6 @@ const LEASE = PATIENCE + 30_000;
 export const errands: Job = {
   lease: LEASE,
   batch: 1,
-  rest: 1_000,
   async run(worker, task, now) {
     if (!(await renew(worker, task, LEASE))) return null;
     return runErrand(actOf(worker, "errands", now), task.subject, worker.standIns);

@@ -9,7 +9,6 @@ const LEASE = 60_000;
 export const feeds: Job = {
   lease: LEASE,
   batch: 5,
-  rest: 5_000,
   async run(worker, task, now) {
     if (!(await renew(worker, task, LEASE))) return null;
     return lookAtFeed(actOf(worker, "feeds", now), task.subject, worker.standIns);

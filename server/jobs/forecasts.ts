@@ -8,7 +8,6 @@ const EVERY = 60_000;
 export const forecasts: Job = {
   lease: 10 * 60_000,
   batch: 1,
-  rest: 5_000,
   async run({ db }, _, now) {
     await refreshLikely(db, now);
     return now + EVERY;

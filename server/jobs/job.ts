@@ -39,8 +39,6 @@ export interface Job {
   /** How long a claim holds, in milliseconds, and how many are claimed at once. */
   lease: number;
   batch: number;
-  /** How long to wait when nothing was due, in milliseconds. */
-  rest: number;
   /** Does all that was claimed at once; where it fails none of it has happened, and each is done alone. */
   together?(worker: Worker, tasks: readonly Task[], now: number): Promise<void>;
   /** Does what was claimed. @returns when to do it again, by the publication's time, or null when it is done */

@@ -20,7 +20,6 @@ export function nextLetter(calendar: Calendar, now: number): number {
 export const letters: Job = {
   lease: 10 * 60_000,
   batch: 1,
-  rest: 5_000,
   async run(worker, _, now) {
     await tellWeek(worker.db, actOf(worker, "letters", now));
     const { calendar } = await loadPlaces(worker.db);

@@ -6,7 +6,7 @@ import { absences, access, guests } from "./access.ts";
 import { adoptions } from "./adoptions.ts";
 import { bundles } from "./bundles.ts";
 import { calls } from "./calls.ts";
-import { claimDue, finish, letRest, putOff, type Task } from "./claim.ts";
+import { claimDue, dueKinds, finish, letRest, putOff, type Task } from "./claim.ts";
 import { editions, editionsAhead } from "./editions.ts";
 import { endings, endingsSoon } from "./endings.ts";
 import { errands } from "./errands.ts";
@@ -48,38 +48,63 @@ const JOBS: Record<TaskKind, Job> = {
   forecast: forecasts,
   letter: letters,
 };
+const KINDS = Object.keys(JOBS) as TaskKind[];
+/** How often it is asked what is due, and how long a kind rests after a failure, in milliseconds. */
+const ASKED_EVERY = 300;
 const AFTER_ERROR = 2_000;
 
 /**
- * Does every kind of task again and again until stopped: at once while some are due, else after a
- * rest. Any number of nodes may run it, since tasks are claimed by lease.
+ * Does every kind of task again and again until stopped, the kinds beside each other: one query asks of which
+ * kinds some are due. Any number of nodes may run it, since tasks are claimed by lease.
  *
  * @returns a function that stops it and waits for the work in hand
  */
 export function startJobs(worker: Worker): () => Promise<void> {
   const stop = new AbortController();
-  // Each loop rests until it is stopped.
-  setMaxListeners(Object.keys(JOBS).length + 1, stop.signal);
-  const loops = (Object.keys(JOBS) as TaskKind[]).map((kind) => run(kind, worker, stop.signal));
+  // Every kind may rest at once, and with them who asks what is due.
+  setMaxListeners(KINDS.length + 1, stop.signal);
+  const underWay = new Map<TaskKind, Promise<void>>();
+  const begin = async () => {
+    const due = await dueKinds(worker, await worker.now());
+    for (const kind of KINDS)
+      if (due.has(kind) && !underWay.has(kind))
+        underWay.set(
+          kind,
+          doAllDue(kind, worker, stop.signal).finally(() => underWay.delete(kind)),
+        );
+  };
+  const watching = (async () => {
+    while (!stop.signal.aborted) {
+      await orRest(worker, "all", stop.signal, begin);
+      await rest(ASKED_EVERY, stop.signal);
+    }
+  })();
   return async () => {
     stop.abort();
-    await Promise.all(loops);
+    await watching;
+    await Promise.all(underWay.values());
   };
 }
 
-async function run(kind: TaskKind, worker: Worker, signal: AbortSignal): Promise<void> {
-  while (!signal.aborted) {
-    let wait = JOBS[kind].rest;
-    try {
-      if ((await doDue(worker, kind)) > 0) wait = 0;
-    } catch (error) {
-      wait = AFTER_ERROR;
-      if (isDatabaseGone(error)) worker.log.warn({ job: kind }, "the database does not answer; the job waits");
-      else worker.log.error({ job: kind, err: error }, "a job failed and will be tried again");
-    }
-    await pause(wait, undefined, { signal }).catch(() => undefined);
+/** Does what is due of a kind until nothing of it is. */
+const doAllDue = (kind: TaskKind, worker: Worker, signal: AbortSignal): Promise<void> =>
+  orRest(worker, kind, signal, async () => {
+    while (!signal.aborted && (await doDue(worker, kind)) > 0);
+  });
+
+/** Logs a failure and rests after it: whatever is still due is asked for again. */
+async function orRest(worker: Worker, job: string, signal: AbortSignal, work: () => Promise<void>): Promise<void> {
+  try {
+    await work();
+  } catch (error) {
+    if (isDatabaseGone(error)) worker.log.warn({ job }, "the database does not answer; the job waits");
+    else worker.log.error({ job, err: error }, "a job failed and will be tried again");
+    await rest(AFTER_ERROR, signal);
   }
 }
+
+const rest = (milliseconds: number, signal: AbortSignal) =>
+  pause(milliseconds, undefined, { signal }).catch(() => undefined);
 
 /** Does the tasks of one kind that are due, as many as are claimed at once. @returns how many were claimed */
 export async function doDue(worker: Worker, kind: TaskKind): Promise<number> {

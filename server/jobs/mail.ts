@@ -25,7 +25,6 @@ const ATTEMPTS = 12;
 export const mail: Job = {
   lease: LEASE,
   batch: 20,
-  rest: 500,
   async run(worker, task, now) {
     if (!(await renew(worker, task, LEASE))) return null;
     const { db } = worker;

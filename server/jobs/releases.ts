@@ -6,7 +6,6 @@ import { actOf, type Job, type Worker } from "./job.ts";
 export const releases: Job = {
   lease: 15_000,
   batch: 50,
-  rest: 500,
   async together(worker, tasks, now) {
     log(worker, await leave(worker, tasks, now));
   },

@@ -6,7 +6,6 @@ import { actOf, type Job } from "./job.ts";
 export const reminders: Job = {
   lease: 30_000,
   batch: 20,
-  rest: 1_000,
   async run(worker, { subject: roundId }, now) {
     const done = await write(actOf(worker, "reminders", now), (change) => callLate(change, roundId));
     return done.ok ? done.value : null;

@@ -5,7 +5,6 @@ import { actOf, type Job } from "./job.ts";
 export const rulesAgain: Job = {
   lease: 60_000,
   batch: 10,
-  rest: 5_000,
   run: (worker, { subject }, now) => tryAgain(actOf(worker, "rules", now), subject),
 };
 
@@ -16,7 +15,6 @@ const AGAIN = 800;
 export const rules: Job = {
   lease: 60_000,
   batch: 1,
-  rest: 800,
   async run(worker, _, now) {
     const more = await followLedger(actOf(worker, "rules", now));
     return more ? now : now + AGAIN;

@@ -5,7 +5,6 @@ import type { Job } from "./job.ts";
 export const search: Job = {
   lease: 30_000,
   batch: 40,
-  rest: 1_000,
   async run(worker, { subject }) {
     await indexPiece(worker.db, subject);
     return null;

@@ -8,7 +8,6 @@ const DAY = 24 * 3_600_000;
 export const sweep: Job = {
   lease: 10 * 60_000,
   batch: 1,
-  rest: 60_000,
   async run({ db, files, log }, _, now) {
     const cleared = await sweepFiles(db, files);
     if (cleared > 0) log.info({ cleared }, "files nobody names any more were taken away");

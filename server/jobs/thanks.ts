@@ -5,7 +5,6 @@ import { actOf, type Job } from "./job.ts";
 export const thanks: Job = {
   lease: 60_000,
   batch: 10,
-  rest: 5_000,
   async run(worker, { subject }, now) {
     await thankReaders(actOf(worker, "thanks", now), subject);
     return null;

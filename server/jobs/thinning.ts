@@ -5,7 +5,6 @@ import { actOf, type Job } from "./job.ts";
 export const thinning: Job = {
   lease: 30_000,
   batch: 20,
-  rest: 60_000,
   async run(worker, { subject }, now) {
     const done = await thinVersions(actOf(worker, "versions", now), subject);
     return done.ok ? done.value.again : null;

@@ -8,11 +8,8 @@ import type { Database, Queryable } from "../db/client.ts";
 import { ledger, person, piece, workflowRevision } from "../db/schema/index.ts";
 import type { Viewer } from "../viewer.ts";
 
-const DAY = 86_400_000;
 /** So much that happened is told at once, the latest. */
 const TOLD = 400;
-/** So far back is looked where somebody never looked before, in days. */
-const FIRST_LOOK = 7;
 
 /** What is narrowed: a section's key, a workflow's id, a person's id. */
 export interface PendingWanted {
@@ -21,9 +18,9 @@ export interface PendingWanted {
   person?: string | undefined;
 }
 
-/** From when on, and what stands together. `null` days: since one was last here. */
+/** From when on, as an instant in ms, and what stands together. */
 export interface LatelyWanted extends PendingWanted {
-  days: number | null;
+  from: number;
   by: "piece" | "person";
 }
 
@@ -69,17 +66,20 @@ export async function happenedTo(db: Queryable, which: SQL | undefined, most: nu
     .sort((a, b) => b.at - a.at || b.seq - a.seq);
 }
 
-/** What happened since a day, or since the viewer was last here, folded by piece or by person; the latest first. */
-export async function latelyPage(db: Queryable, viewer: Viewer, { days, by, ...wanted }: LatelyWanted) {
-  const [mark] = await db.select({ at: person.latelyAt }).from(person).where(eq(person.id, viewer.id));
-  const lookedAt = mark?.at ?? null;
-  const from = days !== null ? viewer.now - days * DAY : (lookedAt ?? viewer.now - FIRST_LOOK * DAY);
+/** What happened from an instant on, folded by piece or by person; the latest first. */
+export async function latelyPage(db: Queryable, viewer: Viewer, { from, by, ...wanted }: LatelyWanted) {
   // The latest are read and those of before are left out here: by its time the ledger has no index.
   const latest = await happenedTo(db, and(narrowedTo(db, viewer, wanted), byPerson(wanted)), TOLD + 1);
   const rows = latest.filter(({ at }) => at >= from);
   const told = rows.slice(0, TOLD);
   const folds = groupBy(told, ({ slug, who }) => (by === "piece" ? slug : (who ?? "")));
-  return { from, lookedAt, folds: [...folds.values()], more: rows.length > TOLD };
+  return { folds: [...folds.values()], more: rows.length > TOLD };
+}
+
+/** When a person last looked at what happened, as an instant in ms; `null` where they never did. */
+export async function lastLook(db: Queryable, viewer: Viewer): Promise<number | null> {
+  const [mark] = await db.select({ at: person.latelyAt }).from(person).where(eq(person.id, viewer.id));
+  return mark?.at ?? null;
 }
 
 /** Keeps when somebody last looked at what happened: their own mark, which nobody else sees. */

@@ -295,7 +295,7 @@ test.describe("the database stops while people work", () => {
       ELENCO_STANDINS: "true",
       LOG_LEVEL: "silent",
     };
-    node = spawn(process.execPath, ["--import", "tsx", "scripts/start.ts"], {
+    node = spawn(process.execPath, ["build/server/node.js"], {
       env,
       stdio: ["ignore", "pipe", "inherit"],
     });

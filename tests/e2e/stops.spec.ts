@@ -121,9 +121,12 @@ test("what happened is told since one was last here, by piece and by person; who
     .first()
     .press("Enter");
   await ilda.getByRole("link", { name: "by person" }).click();
+  await expect(ilda).toHaveURL(/by=person/);
+  await ilda.reload();
   await seen(told.getByRole("listitem").filter({ hasText: "Noor Castellan" }));
   await beginItem(noor, "After the look");
   await served(ilda, "/lately", /Since you were last here, .*?: (one thing|\d things)\./);
+  await ilda.goto("/lately");
   await choose(ilda.getByRole("combobox", { name: "Since I was last here" }), "In 30 days");
   await expect(ilda.getByText(/^Since .*: (more than )?\d+ things\.$/)).toBeVisible();
   expect((await noor.request.get("/lately")).status()).toBe(404);

@@ -9,7 +9,7 @@ import { ZipFile } from "yazl";
 import { newId } from "#server/db/schema/columns.ts";
 import { openSession } from "#server/people/sessions.ts";
 import { freePort } from "../../scripts/mariadb.ts";
-import { ready, script, startOn } from "../support/node.ts";
+import { NODE, ready, startOn } from "../support/node.ts";
 import { accepted, begin, look, makeWorld, type World } from "../support/world.ts";
 
 /**
@@ -36,7 +36,7 @@ beforeAll(async () => {
   base = `http://127.0.0.1:${port}`;
   cookie = `elenco=${accepted(await openSession({ ...world.act(null), now: Date.now() }, world.id("ilda"), { address: "x", agent: "x" }))}`;
   const folder = mkdtempSync(path.join(tmpdir(), "elenco-fuzz-"));
-  running = startOn(world, script("start"), { PORT: String(port), ELENCO_DATA_DIR: folder });
+  running = startOn(world, NODE, { PORT: String(port), ELENCO_DATA_DIR: folder });
   await ready(running);
 });
 afterAll(async () => {

@@ -1,6 +1,6 @@
 import { eq } from "drizzle-orm";
 import { round, seat } from "#server/db/schema/index.ts";
-import { type LatelyWanted, latelyPage, lookedLately } from "#server/pieces/lately.ts";
+import { type LatelyWanted, lastLook, latelyPage, lookedLately } from "#server/pieces/lately.ts";
 import { pendingPage } from "#server/pieces/pending.ts";
 import { remark } from "#server/remarks/commands.ts";
 import {
@@ -62,7 +62,7 @@ test("nobody is told of what they may not see", async () => {
 
 test("what happened is folded by piece or person, of what one may see, since one was last here", async () => {
   const lately = async (who: string, more: Partial<LatelyWanted> = {}, now = MORNING + 2 * DAY) =>
-    latelyPage(world.db, { ...(await world.viewer(who)), now }, { days: 30, by: "piece", ...more });
+    latelyPage(world.db, { ...(await world.viewer(who)), now }, { from: now - 30 * DAY, by: "piece", ...more });
   const { id } = await begin(world, "Told of lately");
   accepted(await remark(world.act("ilda", MORNING + HOUR), { pieceId: id, body: "Which ford?" }));
   const { piece: row } = await look(world, id);
@@ -75,6 +75,9 @@ test("what happened is folded by piece or person, of what one may see, since one
   expect(
     (await lately("ilda", { person: world.id("wim") })).folds.flat().every((one) => one.who === "Wim Aldera"),
   ).toBe(true);
+  expect(await lastLook(world.db, await world.viewer("ilda"))).toBeNull();
   await lookedLately(world.db, { ...(await world.viewer("ilda")), now: MORNING + DAY });
-  expect((await lately("ilda", { days: null })).folds).toEqual([]);
+  const from = (await lastLook(world.db, await world.viewer("ilda"))) ?? 0;
+  expect(from).toBe(MORNING + DAY);
+  expect((await lately("ilda", { from })).folds).toEqual([]);
 });

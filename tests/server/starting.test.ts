@@ -8,7 +8,7 @@ import { text } from "node:stream/consumers";
 import { sql } from "drizzle-orm";
 import { migrateDatabase } from "#server/db/migrate.ts";
 import { freePort, isFree } from "../../scripts/mariadb.ts";
-import { ready, script, startOn } from "../support/node.ts";
+import { NODE, ready, script, startOn } from "../support/node.ts";
 import { makeWorld, type World } from "../support/world.ts";
 
 /** How a node is started and ended, and what it says where it cannot start: one clear line. */
@@ -44,7 +44,7 @@ test("a port that is taken is named, in one line", async () => {
   const other = createServer().listen(0, "127.0.0.1");
   await once(other, "listening");
   const { port } = other.address() as { port: number };
-  expect(await ended(start(script("start"), { PORT: String(port) }))).toEqual({
+  expect(await ended(start(NODE, { PORT: String(port) }))).toEqual({
     code: 1,
     said: `Port ${port} is taken. Choose another with PORT, or stop what listens there.`,
   });
@@ -65,12 +65,12 @@ test("a second demo on the same data says where the first one runs, and leaves i
 });
 
 test("what is no proxy is not trusted as one", async () => {
-  const { code, said } = await ended(start(script("start"), { TRUST_PROXY: "10.0.0.0/8, everybody" }));
+  const { code, said } = await ended(start(NODE, { TRUST_PROXY: "10.0.0.0/8, everybody" }));
   expect([code, said]).toEqual([2, expect.stringContaining("TRUST_PROXY is not usable: addresses and networks")]);
 });
 
 test("stand-ins are for this machine alone", async () => {
-  expect(await ended(start(script("start"), { ELENCO_STANDINS: "true", HOST: "0.0.0.0" }))).toEqual({
+  expect(await ended(start(NODE, { ELENCO_STANDINS: "true", HOST: "0.0.0.0" }))).toEqual({
     code: 2,
     said: "ELENCO_STANDINS is not usable: HOST is not loopback, and with stand-ins anybody may sign in as anybody",
   });

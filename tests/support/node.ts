@@ -35,9 +35,12 @@ export async function ready({ stdout }: ChildProcess): Promise<void> {
   stdout?.resume();
 }
 
+/** A node as it is built. */
+export const NODE: [string, ...string[]] = [process.execPath, "build/server/node.js"];
+
 /** Starts a node on a world, which sends its mail to a server; it is ready. */
 export async function startNode(world: World, smtpUrl: string): Promise<ChildProcess> {
-  const child = startOn(world, script("start"), { PORT: String(await freePort()), SMTP_URL: smtpUrl });
+  const child = startOn(world, NODE, { PORT: String(await freePort()), SMTP_URL: smtpUrl });
   child.stderr?.pipe(process.stderr);
   await ready(child);
   return child;

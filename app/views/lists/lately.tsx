@@ -8,7 +8,7 @@ import { useClock, When } from "#app/views/time/clock.tsx";
 import { sayInstant } from "#core/time/words.ts";
 import { counted } from "#core/words/say.ts";
 import type { Route } from "../../routes/+types/lately.ts";
-import { useLastLook } from "./last-look.ts";
+import { useLook } from "./last-look.ts";
 import { Narrowing } from "./narrowing.tsx";
 import { useWords } from "./words.ts";
 
@@ -17,15 +17,12 @@ type Happened = Data["folds"][number][number];
 
 /** What happened to the pieces one may see, by piece or by person; since one was last here, unless more is asked. */
 export function LatelyView({ page }: { page: Data }) {
-  const { folds, by, days, choices, more } = page;
+  const { folds, by, from, sinceLast, choices, more } = page;
   const words = useWords();
   const { zone, now } = useClock();
-  const before = useLastLook(page.lookedAt, page.looksOnly);
+  useLook(page.looksOnly);
   const all = folds.reduce((sum, fold) => sum + fold.length, 0);
-  const since =
-    days === null && before !== null
-      ? `Since you were last here, ${sayInstant(before, zone, now)}`
-      : `Since ${sayInstant(page.from, zone, now)}`;
+  const since = `Since ${sinceLast ? "you were last here, " : ""}${sayInstant(from, zone, now)}`;
   return (
     <Page
       title="What happened"

@@ -14,7 +14,11 @@ export const task = mysqlTable(
     leaseOwner: token("lease_owner", { length: 40 }),
     leaseUntil: instant("lease_until"),
   },
-  (table) => [unique("task_subject").on(table.kind, table.subject), index("task_due").on(table.kind, table.dueAt)],
+  (table) => [
+    unique("task_subject").on(table.kind, table.subject),
+    index("task_due").on(table.kind, table.dueAt),
+    index("task_by_time").on(table.dueAt),
+  ],
 );
 
 /** The append-only record. `previous` and `hash` chain it; see core/ledger. */

@@ -1,0 +1,1 @@
+CREATE INDEX `task_by_time` ON `task` (`due_at`);
