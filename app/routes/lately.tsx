@@ -30,7 +30,7 @@ export async function loader(asked: Route.LoaderArgs) {
   const words = new URL(asked.request.url).searchParams;
   const get = (key: string) => words.get(key)?.slice(0, 100) || undefined;
   const days = DAYS.find((one) => String(one) === get("days")) ?? null;
-  const since = /^\d{1,15}$/.test(get("since") ?? "") ? Number(get("since")) : null;
+  const since = /^\d{1,13}$/.test(get("since") ?? "") ? Number(get("since")) : null;
   if (days === null && since === null) throw thisVisit(words, await lastLook(db, viewer));
   const from = days === null ? (since ?? viewer.now) : viewer.now - days * DAY;
   const wanted = {

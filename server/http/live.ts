@@ -101,6 +101,8 @@ export function startLive(db: Database, log: Logger, now: () => Promise<number>)
       });
       response.write("retry: 2000\n\n");
       followers.set(response, follower);
+      // From now on what happens is told, not from the next poll on.
+      if (seen === null) void poll();
       response.on("close", () => followers.delete(response));
     },
     stop() {

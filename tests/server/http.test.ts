@@ -236,7 +236,7 @@ test.each([
     200,
   ],
   [
-    "GET /lately?section=%F0%9F%98%80&workflow=%F0%9F%98%80&person=%F0%9F%98%80&days=%F0%9F%98%80&by=constructor HTTP/1.1",
+    "GET /lately?section=%F0%9F%98%80&workflow=%F0%9F%98%80&person=%F0%9F%98%80&days=%F0%9F%98%80&since=9999999999999&by=constructor HTTP/1.1",
     200,
   ],
   ["GET /pending?section=%F0%9F%98%80&workflow=%F0%9F%98%80&person=%F0%9F%98%80 HTTP/1.1", 200],

@@ -5,10 +5,10 @@ import { follow } from "./stream.ts";
 const SETTLE = 150;
 /** How long until it is tried again to listen, where the server turned away who did, in milliseconds. */
 const AGAIN = 5_000;
-/** Who waited so long for the lock, in milliseconds, took it over from a window that went. */
-const TOOK_OVER = 1_000;
-
-/** By then a window listens, in milliseconds; what happened since its page was asked for is asked for once. */
+/**
+ * By then a window usually listens, in milliseconds; what happened since its page was asked for is asked for once. One
+ * that listens later than that, on a slow line or since it took over from a window that went, asks once more.
+ */
 const LISTENS = 1_000;
 
 /** How a window stands to the server: what it shows is kept up to date, or is what it last was. */
@@ -59,8 +59,8 @@ export function useLive(me: string, end: number): Standing {
     const asked = performance.now();
     const listen = () =>
       new Promise<void>((resolve) => {
-        const missed = performance.now() - asked > TOOK_OVER;
-        const stop = follow(() => new EventSource(address), tellAll, missed, AGAIN);
+        const late = () => performance.now() - asked > LISTENS;
+        const stop = follow(() => new EventSource(address), tellAll, late, AGAIN);
         ending.signal.addEventListener("abort", () => {
           stop();
           resolve();

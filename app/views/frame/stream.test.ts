@@ -34,17 +34,19 @@ afterEach(() => jest.useRealTimers());
 
 test("what happens is told as it happens; opening alone tells nothing", () => {
   const { opened, open } = streams();
-  follow(open, changed, false, PAUSE);
+  follow(open, changed, () => false, PAUSE);
   opened[0]?.say("open");
   expect(told).toBe(0);
   opened[0]?.say("changed");
   expect(told).toBe(1);
 });
 
-test("who took over from a window that went asks once for what it may have missed", () => {
+test("who listens late, or took over from a window that went, asks once for what it may have missed", () => {
   const { opened, open } = streams();
-  follow(open, changed, true, PAUSE);
+  let late = false;
+  follow(open, changed, () => late, PAUSE);
   expect(told).toBe(0);
+  late = true;
   opened[0]?.say("open");
   opened[0]?.say("open");
   expect(told).toBe(1);
@@ -52,7 +54,7 @@ test("who took over from a window that went asks once for what it may have misse
 
 test("a stream that breaks off opens by itself, and what was missed meanwhile is asked for", () => {
   const { opened, open } = streams();
-  follow(open, changed, false, PAUSE);
+  follow(open, changed, () => false, PAUSE);
   opened[0]?.say("open");
   opened[0]?.say("error");
   expect([told, opened.length]).toEqual([0, 1]);
@@ -62,7 +64,7 @@ test("a stream that breaks off opens by itself, and what was missed meanwhile is
 
 test("a stream the server ended is told at once, opened anew after the pause, and not after it was stopped", () => {
   const { opened, open } = streams();
-  const stop = follow(open, changed, false, PAUSE);
+  const stop = follow(open, changed, () => false, PAUSE);
   const end = (which: number) => {
     Object.assign(opened[which] as object, { readyState: 2 });
     opened[which]?.say("error");

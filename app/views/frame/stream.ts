@@ -10,18 +10,20 @@ const CLOSED = 2;
  *
  * @param open opens the stream
  * @param changed told that something happened, or may have
- * @param missed whether something may have happened before
+ * @param missed asked when the stream first opens: whether something may have happened before
  * @param pause how long until an ended stream is opened anew, in milliseconds
  * @returns what stops it
  */
-export function follow(open: () => Source, changed: () => void, missed: boolean, pause: number): () => void {
-  let behind = missed;
+export function follow(open: () => Source, changed: () => void, missed: () => boolean, pause: number): () => void {
+  let opened = false;
+  let behind = false;
   let again: ReturnType<typeof setTimeout> | undefined;
   let source: Source;
   const begin = () => {
     source = open();
     source.addEventListener("open", () => {
-      if (behind) changed();
+      if (behind || (!opened && missed())) changed();
+      opened = true;
       behind = false;
     });
     source.addEventListener("changed", changed);
