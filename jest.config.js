@@ -4,7 +4,7 @@
  */
 const coverage = process.argv.includes("--coverage");
 
-const inNode = { runner: ["jest-light-runner", { runtime: "child_process" }], transform: {} };
+const inNode = { runner: "<rootDir>/scripts/testing/runner.ts", transform: {} };
 
 const inContexts = {
   transform: {
