@@ -1,6 +1,7 @@
 import { requireLead } from "#app/leads.ts";
 import { PendingView } from "#app/views/lists/pending.tsx";
 import { narrowingChoices } from "#server/choices.ts";
+import { heldEditions as editionsHeld } from "#server/editions/queries.ts";
 import { pendingPage } from "#server/pieces/pending.ts";
 import { workflowNames } from "#server/workflows/queries.ts";
 import type { Route } from "./+types/pending.ts";
@@ -10,9 +11,15 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   const words = new URL(request.url).searchParams;
   const get = (key: string) => words.get(key)?.slice(0, 100) || undefined;
   const wanted = { section: get("section"), workflow: get("workflow"), person: get("person") };
-  const [page, workflows] = await Promise.all([pendingPage(context.db, viewer, wanted), workflowNames(context.db)]);
+  const narrowed = Object.values(wanted).some(Boolean);
+  const [page, workflows, heldEditions] = await Promise.all([
+    pendingPage(context.db, viewer, wanted),
+    workflowNames(context.db),
+    // An edition is of no section, workflow or person alone.
+    narrowed ? [] : editionsHeld(context.db),
+  ]);
   const choices = { ...narrowingChoices(viewer), workflows };
-  return { ...page, choices, wanted };
+  return { ...page, heldEditions, choices, wanted };
 }
 
 export const meta: Route.MetaFunction = () => [{ title: "Waiting · Elenco" }];

@@ -6,7 +6,7 @@ import { useLastAnswer } from "#app/views/frame/last-answer.ts";
 import { TurnView } from "#app/views/lists/turn.tsx";
 import { can, PUBLICATION } from "#core/access/decide.ts";
 import { sectionsByKey } from "#server/choices.ts";
-import { editionsToSign } from "#server/editions/queries.ts";
+import { editionsWaiting } from "#server/editions/queries.ts";
 import { targetsAtRisk } from "#server/flow/targets.ts";
 import { nudge, nudgeInput } from "#server/passage/nudging.ts";
 import { beginnings } from "#server/pieces/beginning.ts";
@@ -23,7 +23,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
   };
   const [turn, editions, targets] = await Promise.all([
     yourTurn(context.db, viewer, words.get("after") ?? undefined, wanted),
-    editionsToSign(context.db, viewer),
+    editionsWaiting(context.db, viewer),
     can(viewer, "publication.edit", PUBLICATION, viewer.now).allowed ? targetsAtRisk(context.db, viewer) : [],
   ]);
   return {

@@ -35,6 +35,19 @@ export const editionMoved = event("edition.moved", {
   },
 });
 
+/** An edition that was held and is so no more, since what held it has changed. */
+export const editionResumed = event("edition.resumed", {
+  payload: dated,
+  says: ({ edition }) => `nothing holds ${edition} any more`,
+  leads: "edition",
+  tells: {
+    people: {
+      asks: "look",
+      says: ({ payload, when }) => `Nothing holds ${payload.edition} any more: it goes out ${when(payload.at)}`,
+    },
+  },
+});
+
 /** The same pieces in another order. */
 export const editionOrdered = event("edition.ordered", {
   payload: z.object({ ...ofEdition, part: z.string() }),

@@ -53,6 +53,19 @@ export const releasePutOff = event("release.put-off", {
   says: () => "the release waits for the next window",
 });
 
+/** A release that was held and is so no more, since what held it has changed. */
+export const releaseResumed = event("release.resumed", {
+  payload: z.object({ at: z.number() }),
+  says: () => "nothing holds the release any more",
+  tells: {
+    owners: {
+      asks: "look",
+      says: ({ payload, title, when }) =>
+        `Nothing holds the release of “${title}” any more: it goes out ${when(payload.at)}`,
+    },
+  },
+});
+
 export const channelChanged = event("channel.changed", {
   payload: z.object({
     key: z.string(),

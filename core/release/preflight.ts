@@ -21,6 +21,8 @@ export interface Departure {
   /** What is amiss with the files the text shows or hands out. */
   fileProblems: readonly string[];
   deleted: boolean;
+  /** Whether it was withdrawn from readers with these words, and nobody has decided since that they get it again. */
+  withdrawn: boolean;
   /** Until when it is under embargo, in words; null where it is under none at that time. */
   embargo: string | null;
   /** When its channel opens again, in words; null where it is open at that time, or the release keeps to no window. */
@@ -53,7 +55,7 @@ export type HoldCode =
   | "window"
   | "not-signed"
   | "empty"
-  | "time-passed";
+  | "withdrawn";
 
 /** A hold in a sentence. */
 export function sayHold({ code, about = [] }: Hold): string {
@@ -76,7 +78,7 @@ export function sayHold({ code, about = [] }: Hold): string {
     "not-signed": "It is not signed off.",
     empty: "There is nothing in it.",
     window: `Nothing leaves at that time; the next window opens ${what}.`,
-    "time-passed": "Its time passed while it was held. Nothing else stands in its way: plan it anew, or release it.",
+    withdrawn: "It was withdrawn. Release it on the reader site again first, or change its text.",
   };
   return sentences[code];
 }
@@ -94,6 +96,7 @@ export function preflight(departure: Departure): Hold[] {
   const reviewed = workflow.states.some((one) => one.kind === "review" && !one.bypass);
   const holds: (Hold | false)[] = [
     departure.deleted && { code: "deleted" },
+    departure.withdrawn && { code: "withdrawn" },
     plannedHash !== null && state.kind !== "ready" && !(departure.stays && state.kind === "live")
       ? { code: "not-ready", about: [state.name] }
       : step === null && !departure.stays && { code: "no-step", about: [state.name] },

@@ -1,4 +1,4 @@
-import { and, asc, eq, gte, inArray, isNull, notExists, or, sql } from "drizzle-orm";
+import { and, asc, eq, gte, inArray, isNotNull, isNull, notExists, or, sql } from "drizzle-orm";
 import { partFor } from "#core/release/edition.ts";
 import { below } from "#core/sections/tree.ts";
 import { visible } from "../access/visible.ts";
@@ -47,7 +47,12 @@ export async function couldCome(db: Queryable, viewer: Viewer, channel: Gatherin
         or(...ways),
         or(
           inArray(piece.stateKind, ["writing", "review", "ready"]),
-          and(eq(piece.stateKind, "live"), gte(piece.since, viewer.now - FRESH)),
+          // What was withdrawn is still in its live state, but no readers see it.
+          and(
+            eq(piece.stateKind, "live"),
+            gte(piece.since, viewer.now - FRESH),
+            or(isNotNull(piece.liveVersionId), isNull(piece.firstLiveAt)),
+          ),
         ),
         notExists(
           sql`(SELECT 1 FROM ${editionItem} JOIN ${edition} ON ${edition.id} = ${editionItem.editionId} WHERE ${editionItem.pieceId} = ${piece.id} AND (${edition.id} = ${editionId} OR ${and(eq(edition.channel, channel.key), inArray(edition.status, [...UNDER_WAY]))}))`,

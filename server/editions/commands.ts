@@ -3,14 +3,16 @@ import { z } from "zod";
 import { editionDropped, editionEmptied, editionFilled, editionMoved, editionOrdered } from "#core/events/editions.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { moved, partFor } from "#core/release/edition.ts";
+import { sayHold } from "#core/release/preflight.ts";
 import { opens } from "#core/release/window.ts";
 import { edition, editionItem, editionSignature, piece } from "../db/schema/index.ts";
-import type { Piece } from "../piece/facts.ts";
+import { completed, type Piece } from "../piece/facts.ts";
 import { text } from "../piece/input.ts";
 import { NOT_FOUND, openBare } from "../piece/open.ts";
 import { closesAt, editionName, layAhead, layEdition } from "../release/ahead.ts";
 import { changed } from "../release/changed.ts";
 import { loadChannel, seesTo } from "../release/channels.ts";
+import { withdrawnAmong } from "../release/last-look.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { cancel, schedule } from "../tasks/schedule.ts";
 import { type Act, type Change, write } from "../write.ts";
@@ -93,6 +95,9 @@ export function fillEdition(
     const { row, channel, items } = opened.value;
     const closed = whyLocked(opened.value) ?? whyNotIn(opened.value, pieces, wanted, now);
     if (closed) return refuse(closed);
+    const [withdrawn] = await withdrawnOf(change, pieces);
+    if (withdrawn)
+      return refuse({ code: "withdrawn", sentence: `“${withdrawn.piece.title}”: ${sayHold({ code: "withdrawn" })}` });
     const apart = await elsewhere(change, opened.value, pieces);
     if (apart.length > 0 && !wanted.instead) {
       const where = apart.map((one) => `${one.title} is in ${editionName(channel.editions, one.number)}`).join(", ");
@@ -150,6 +155,13 @@ function whyNotIn(
   if (now > row.closesAt && !late?.trim())
     return { code: "closed", field: "late", sentence: "It has closed. Say why something still comes in." };
   return null;
+}
+
+/** Those of some pieces that were withdrawn from readers with the words they have now. */
+async function withdrawnOf({ tx }: Change, pieces: readonly Piece[]): Promise<Piece[]> {
+  const candidates = pieces.filter(({ piece: row }) => row.liveVersionId === null && row.firstLiveAt !== null);
+  const withdrawn = await withdrawnAmong(tx, await Promise.all(candidates.map((one) => completed(tx, one))));
+  return candidates.filter((one) => withdrawn.has(one.piece.id));
 }
 
 /** The other editions of a channel that are under way and hold one of some pieces, locked. */
@@ -314,9 +326,14 @@ export function moveEdition(act: Act, wanted: z.input<typeof dateInput>): Promis
   });
 }
 
-/** Whom an edition concerns: who signs it, and who put something into it. */
-export const concerned = ({ channel, items }: Pick<OpenedEdition, "channel" | "items">): string[] => [
+/** Whom an edition concerns: who signs or signed it, and who put something into it. */
+export const concerned = ({
+  channel,
+  items,
+  signatures,
+}: Pick<OpenedEdition, "channel" | "items" | "signatures">): string[] => [
   ...channel.people,
+  ...signatures.flatMap((one) => [one.signerId, one.personId]),
   ...items.map((item) => item.addedBy),
 ];
 

@@ -1,7 +1,14 @@
 import { and, eq, inArray, ne } from "drizzle-orm";
 import { z } from "zod";
 import { can } from "#core/access/decide.ts";
-import { editionDropped, editionForeseen, editionHeld, editionMoved, editionReleased } from "#core/events/editions.ts";
+import {
+  editionDropped,
+  editionForeseen,
+  editionHeld,
+  editionMoved,
+  editionReleased,
+  editionResumed,
+} from "#core/events/editions.ts";
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { type Hold, isOfRight, sayHold } from "#core/release/preflight.ts";
 import { isOpen, opens } from "#core/release/window.ts";
@@ -104,6 +111,7 @@ async function letOut(change: Change, leaving: Leaving, pieces: readonly PieceFa
       .update(edition)
       .set({ status: "held", holds, revision: row.revision + 1 })
       .where(eq(edition.id, row.id));
+    await askAfterEmbargo(change, row.id, holds, pieces);
     await tellHolds(change, editionHeld, leaving, holds, pieces);
     return accept("held");
   }
@@ -202,23 +210,58 @@ export async function tellHolds(
   );
 }
 
-/** Looks ahead at a signed edition of which something was changed: what would hold it is told now, not at its time. */
+/**
+ * Looks at a signed or held edition of which something was changed: what would hold it is told now, not at its time,
+ * and a held one that nothing holds any more goes out when its channel next lets it.
+ */
 export function lookAhead(act: Act, editionId: string): Promise<Result<null>> {
   return write(act, async (change) => {
     const { tx } = change;
     const pieces = await lockContents(change, editionId);
-    const signed = and(eq(edition.id, editionId), eq(edition.status, "signed"));
-    const [row] = await tx.select().from(edition).where(signed).for("update");
+    const looked = and(eq(edition.id, editionId), inArray(edition.status, ["signed", "held"]));
+    const [row] = await tx.select().from(edition).where(looked).for("update");
     const channel = row && (await loadChannel(tx, row.channel));
     if (!row || !channel || !isGathering(channel)) return accept(null);
     const [items, signatures] = [await itemsOf(tx, [row.id]), await signaturesOf(tx, row.id)];
     const leaving: Leaving = { row, channel, items, signatures, places: await loadPlaces(tx) };
     const holds = await holdsOf(change, leaving, pieces);
+    await askAfterEmbargo(change, row.id, holds, pieces);
+    if (row.status === "held" && holds.length === 0) return resume(change, leaving);
     if (JSON.stringify(holds) === JSON.stringify(row.holds)) return accept(null);
     await tx.update(edition).set({ holds }).where(eq(edition.id, row.id));
     await tellHolds(change, editionForeseen, leaving, holds, pieces);
     return accept(null);
   });
+}
+
+/** Lets a held edition that nothing holds any more go out when its channel next lets it. */
+export async function resume(change: Change, leaving: Leaving): Promise<Result<null>> {
+  const { row, channel } = leaving;
+  const at = row.at > change.now ? row.at : opens(channel.windows, change.now);
+  if (at === null) return accept(null);
+  await change.tx
+    .update(edition)
+    .set({ status: "signed", at, holds: [], revision: row.revision + 1 })
+    .where(eq(edition.id, row.id));
+  await schedule(change.tx, { kind: "edition", subject: row.id, dueAt: at });
+  change.happened(
+    editionResumed,
+    { ...named(leaving), at },
+    { subjectId: row.id, before: { at: row.at }, tell: { people: concerned(leaving) } },
+  );
+  return accept(null);
+}
+
+/** An embargo runs out without anybody doing anything: the edition it holds is looked at again then. */
+async function askAfterEmbargo(
+  { tx }: Change,
+  editionId: string,
+  holds: readonly EditionHold[],
+  pieces: readonly PieceFacts[],
+): Promise<void> {
+  const held = holds.filter((one) => one.holds.some((hold) => hold.code === "embargo")).map((one) => one.pieceId);
+  const ends = pieces.flatMap(({ piece }) => (held.includes(piece.id) ? (piece.embargoUntil ?? []) : []));
+  if (ends.length > 0) await schedule(tx, { kind: "edition-look", subject: editionId, dueAt: Math.min(...ends) });
 }
 
 async function putOff(change: Change, leaving: Leaving, at: number): Promise<Result<Left>> {

@@ -1,7 +1,9 @@
-import { and, asc, desc, eq, exists, inArray, type SQL, sql } from "drizzle-orm";
+import { and, asc, desc, eq, exists, inArray, ne, or, type SQL, sql } from "drizzle-orm";
+import { sayHold } from "#core/release/preflight.ts";
+import { capital, counted } from "#core/words/say.ts";
 import { visible } from "../access/visible.ts";
 import type { Queryable } from "../db/client.ts";
-import { edition, editionItem, editionSignature, piece } from "../db/schema/index.ts";
+import { type EditionHold, edition, editionItem, editionSignature, piece } from "../db/schema/index.ts";
 import { editionName } from "../release/ahead.ts";
 import { loadChannels, seesTo } from "../release/channels.ts";
 import type { Viewer } from "../viewer.ts";
@@ -70,12 +72,16 @@ export async function editionsList(db: Queryable, viewer: Viewer) {
   return lists.filter((one) => !one.retired || one.past.length > 0);
 }
 
-/** The editions that wait for a viewer's signature, or for that of somebody they stand in for: the next to leave first. */
-export async function editionsToSign(db: Queryable, viewer: Viewer) {
+/**
+ * The editions that wait for a viewer: for their signature or that of somebody they stand in for, and those held that
+ * they see to; the next to leave first.
+ */
+export async function editionsWaiting(db: Queryable, viewer: Viewer) {
   const { roster, now, calendar } = viewer;
   const channels = (await loadChannels(db)).filter(isGathering).flatMap((channel) => {
     const signs = channel.people.length > 0 ? signsFor(viewer, channel.people, roster, now, calendar.timeZone) : [];
-    return signs.length > 0 ? [{ channel, signs }] : [];
+    const sees = seesTo(viewer, channel, viewer.places, now);
+    return signs.length > 0 || sees ? [{ channel, signs, sees }] : [];
   });
   if (channels.length === 0) return [];
   const rows = await db
@@ -85,6 +91,8 @@ export async function editionsToSign(db: Queryable, viewer: Viewer) {
       number: edition.number,
       at: edition.at,
       closesAt: edition.closesAt,
+      status: edition.status,
+      holds: edition.holds,
       ...counts(viewer),
     })
     .from(edition)
@@ -110,11 +118,45 @@ export async function editionsToSign(db: Queryable, viewer: Viewer) {
         rows.map((row) => row.id),
       ),
     );
-  return rows.flatMap((row) => {
+  return rows.flatMap(({ status, holds, ...row }) => {
     const of = channels.find((one) => one.channel.key === row.channel);
     const isOpen = (id: string) => !signed.some((one) => one.editionId === row.id && one.signerId === id);
-    if (!of?.signs.some(isOpen)) return [];
-    return [{ ...row, name: editionName(of.channel.editions, row.number) }];
+    const held = status === "held";
+    if (!of?.signs.some(isOpen) && !(held && of)) return [];
+    return [{ ...row, name: editionName(of.channel.editions, row.number), held: held ? sayHolds(holds) : null }];
+  });
+}
+
+/** Why an edition is held, a sentence each: of the whole, and of how many of its pieces something is amiss. */
+function sayHolds(holds: readonly EditionHold[]): string[] {
+  const amiss = holds.filter((one) => one.pieceId !== null).length;
+  return [
+    ...holds.filter((one) => one.pieceId === null).flatMap((one) => one.holds.map(sayHold)),
+    ...(amiss > 0 ? [`${capital(counted(amiss, "piece"))} in it ${amiss === 1 ? "is" : "are"} not in order.`] : []),
+  ];
+}
+
+/** The editions that are held, for who leads anything; a signed one that will be, too. */
+export async function heldEditions(db: Queryable) {
+  const channels = (await loadChannels(db)).filter(isGathering);
+  const rows = await db
+    .select({
+      id: edition.id,
+      channel: edition.channel,
+      number: edition.number,
+      at: edition.at,
+      status: edition.status,
+      holds: edition.holds,
+    })
+    .from(edition)
+    .where(or(eq(edition.status, "held"), and(eq(edition.status, "signed"), ne(sql`JSON_LENGTH(${edition.holds})`, 0))))
+    .orderBy(asc(edition.at))
+    .limit(SIGNED);
+  return rows.flatMap(({ status, holds, ...row }) => {
+    const of = channels.find((one) => one.key === row.channel);
+    return of
+      ? [{ ...row, name: editionName(of.editions, row.number), will: status !== "held", why: sayHolds(holds) }]
+      : [];
   });
 }
 

@@ -6,6 +6,7 @@ import { hashOf } from "#core/ledger/chain.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { inParts } from "#core/release/edition.ts";
 import { type Hold, isOfRight } from "#core/release/preflight.ts";
+import { opens } from "#core/release/window.ts";
 import { list } from "#core/words/say.ts";
 import { loadHolders, type Person } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
@@ -15,6 +16,7 @@ import type { PieceFacts } from "../piece/facts.ts";
 import { text } from "../piece/input.ts";
 import { seesTo } from "../release/channels.ts";
 import { lastLooks } from "../release/last-look.ts";
+import { schedule } from "../tasks/schedule.ts";
 import { loadRoster } from "../team/queries.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { concerned } from "./commands.ts";
@@ -88,11 +90,14 @@ export function signEdition(act: Act, wanted: z.input<typeof signInput>): Promis
         .set({ versionId: version.id })
         .where(and(eq(editionItem.editionId, row.id), eq(editionItem.pieceId, piece.id)));
     const stands = isSigned(channel, [...signatures.filter((one) => !stale.includes(one.signerId)), ...added]);
+    // What was held goes out when its channel next lets it.
+    const again = stands && row.status === "held" && row.at <= now ? opens(channel.windows, now) : null;
+    if (again !== null) await schedule(tx, { kind: "edition", subject: row.id, dueAt: again });
     await tx
       .update(edition)
       .set({
         parts,
-        ...(stands && row.status === "gathering" && { status: "signed" }),
+        ...(stands && { status: "signed", ...(again !== null && { at: again }) }),
         holds: [],
         revision: row.revision + 1,
       })

@@ -36,10 +36,10 @@ export async function weekLetter(db: Queryable, viewer: Viewer): Promise<WeekLet
   const { now, zone } = viewer;
   const [left, turn, [flight], late, targets] = await Promise.all([
     db
-      .select({ title: piece.title, at: piece.liveAt })
+      .select({ title: piece.title, at: piece.firstLiveAt })
       .from(piece)
-      .where(and(visible(viewer), gte(piece.liveAt, now - WEEK), lt(piece.liveAt, now)))
-      .orderBy(desc(piece.liveAt))
+      .where(and(visible(viewer), gte(piece.firstLiveAt, now - WEEK), lt(piece.firstLiveAt, now)))
+      .orderBy(desc(piece.firstLiveAt))
       .limit(READ),
     countTurn(db, viewer),
     db

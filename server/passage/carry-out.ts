@@ -11,7 +11,7 @@ import { loadHolders, type Person } from "../access/holders.ts";
 import { release } from "../db/schema/index.ts";
 import { lockFacts, type PieceFacts } from "../piece/facts.ts";
 import { loadChannel } from "../release/channels.ts";
-import { ownersOfPlan } from "../release/foresee.ts";
+import { askAfterEmbargo, askAgain, ownersOfPlan } from "../release/foresee.ts";
 import { departureStep, lastLooks } from "../release/last-look.ts";
 import { openPlans, type Plan } from "../release/plans.ts";
 import { publish, type Through } from "../release/publish.ts";
@@ -44,7 +44,7 @@ interface Due {
 export function carryOut(act: Act, releaseIds: readonly string[]): Promise<Result<Map<string, Became>>> {
   return write(act, async (change) => {
     const places = await loadPlaces(change.tx);
-    const due = await lockDue(change, places, releaseIds);
+    const { due, held, facts: pieces } = await lockDue(change, places, releaseIds);
     const holds = await lastLooks(
       change,
       due.map(({ plan, facts, causedBy, step, stays }) => ({
@@ -78,12 +78,20 @@ export function carryOut(act: Act, releaseIds: readonly string[]): Promise<Resul
       const left = await leave(change, places, going, await loadChannel(change.tx, through));
       if (!left.ok) return left;
     }
+    await askAgain(change, pieces, held);
     return accept(became);
   });
 }
 
-/** The releases that are still to be carried out, with everything a decision needs, locked: pieces first, as everywhere. */
-async function lockDue(change: Change, places: Places, ids: readonly string[]): Promise<Due[]> {
+/**
+ * The releases that are still to be carried out, with everything a decision needs, and those that are held and asked
+ * about again; locked: pieces first, as everywhere.
+ */
+async function lockDue(
+  change: Change,
+  places: Places,
+  ids: readonly string[],
+): Promise<{ due: Due[]; held: Plan[]; facts: PieceFacts[] }> {
   const { tx, now } = change;
   const wanted = inArray(release.id, [...ids]);
   const peek = await tx.select({ pieceId: release.pieceId }).from(release).where(wanted);
@@ -94,6 +102,8 @@ async function lockDue(change: Change, places: Places, ids: readonly string[]): 
   );
   const ready = and(wanted, eq(release.status, "planned"), lte(release.at, now));
   const due = await tx.select().from(release).where(ready).for("update");
+  const isHeld = and(wanted, eq(release.status, "held"));
+  const held = due.length < ids.length ? await tx.select().from(release).where(isHeld).for("update") : [];
   const plans = await putOff(change, due);
   const answering = (plan: Plan) => plan.confirmedBy ?? plan.plannedBy;
   const people = await loadHolders(tx, [...new Set(plans.map(answering))]);
@@ -102,7 +112,7 @@ async function lockDue(change: Change, places: Places, ids: readonly string[]): 
     plans.map((plan) => plan.pieceId),
   );
   const gone = new Set<string>();
-  return plans.flatMap((plan) => {
+  const leaving = plans.flatMap((plan): Due[] => {
     const of = facts.find((one) => one.piece.id === plan.pieceId);
     if (!of) return [];
     // What is still planned through another channel keeps it where it is; the reader site never waits for others.
@@ -119,6 +129,7 @@ async function lockDue(change: Change, places: Places, ids: readonly string[]): 
       },
     ];
   });
+  return { due: leaving, held, facts };
 }
 
 /** How a piece leaves: by the step from its state to readers, or as it is where it is out already or stays. */
@@ -151,6 +162,7 @@ async function putOff(change: Change, due: readonly Plan[]): Promise<Plan[]> {
 
 async function holdBack({ change, plan, facts }: Due, holds: Hold[]): Promise<void> {
   await change.tx.update(release).set({ status: "held", holds }).where(eq(release.id, plan.id));
+  await askAfterEmbargo(change, facts, plan, holds);
   change.happened(
     releaseHeld,
     { at: plan.at, holds },

@@ -1,4 +1,4 @@
-import { and, desc, eq, inArray, ne, sql } from "drizzle-orm";
+import { and, desc, eq, inArray, isNull, ne, sql } from "drizzle-orm";
 import { SITE } from "#core/release/channel.ts";
 import type { Queryable } from "../db/client.ts";
 import { prepared } from "../db/prepared.ts";
@@ -24,11 +24,6 @@ const askHead = prepared((db) =>
       withdrawn: sql<
         string | null
       >`(SELECT ${released.notice} FROM ${released} WHERE ${released.pieceId} = ${piece.id} AND ${released.channel} = ${SITE} ORDER BY ${released.from} DESC LIMIT 1)`,
-      endsAt: sql<
-        number | null
-      >`(SELECT ${released.endsAt} FROM ${released} WHERE ${released.pieceId} = ${piece.id} AND ${released.channel} = ${SITE} AND ${released.until} IS NULL LIMIT 1)`.mapWith(
-        released.endsAt,
-      ),
     })
     .from(piece)
     .innerJoin(person, eq(person.id, piece.authorId))
@@ -62,6 +57,15 @@ const askPlans = prepared((db) =>
     .prepare(),
 );
 
+/** The channels in which readers see a piece now, each with when that ends by itself. */
+const askShown = prepared((db) =>
+  db
+    .select({ channel: released.channel, endsAt: released.endsAt })
+    .from(released)
+    .where(and(eq(released.pieceId, ID), isNull(released.until)))
+    .prepare(),
+);
+
 const askAssigned = prepared((db) =>
   db
     .select({ id: person.id, name: person.name, forId: assignment.forPersonId })
@@ -73,16 +77,17 @@ const askAssigned = prepared((db) =>
 
 /** What stands beside the text of a piece the caller may see: its way, remarks, record, plan, and who has it. */
 export async function besideText(db: Queryable, id: string, viewer: Viewer) {
-  const [[head], way, threads, entries, plans, assigned] = await Promise.all([
+  const [[head], way, threads, entries, plans, shown, assigned] = await Promise.all([
     askHead(db, { id }),
     waysOf(db, [id]),
     threadsOf(db, id, viewer, FIRST_REMARKS),
     askEntries(db, { id }),
     askPlans(db, { id }),
+    askShown(db, { id }),
     askAssigned(db, { id }),
   ]);
   if (!head) throw new Error(`piece ${id} is gone`);
   /** What is planned for the reader site; what is planned for other channels is among the plans. */
   const plan = plans.find((one) => one.channel === SITE) ?? null;
-  return { ...head, way, threads, further: threads.length === FIRST_REMARKS, entries, plan, plans, assigned };
+  return { ...head, way, threads, further: threads.length === FIRST_REMARKS, entries, plan, plans, shown, assigned };
 }

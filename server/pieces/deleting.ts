@@ -52,7 +52,7 @@ export function deletePiece(act: Act, wanted: z.input<typeof deleteInput>): Prom
       return refuse({ code: "live", sentence: "Readers see it. Take it away from them first." });
     await letGo(change, [facts.piece.id]);
     await endPlans(change, [facts.piece.id], "the piece was deleted");
-    await leaveEditions(change, facts.piece.id);
+    await leaveEditions(change, facts.piece.id, "it was deleted");
     await tx.update(piece).set({ deletedAt: now, deletedBy: actor.id }).where(eq(piece.id, facts.piece.id));
     const concerned = [...new Set([facts.piece.authorId, ...(facts.target.piece?.assigneeIds ?? [])])];
     change.happened(

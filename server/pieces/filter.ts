@@ -1,7 +1,7 @@
 import { and, eq, gte, inArray, isNotNull, isNull, like, lt, or, type SQL, sql } from "drizzle-orm";
 import { below } from "#core/sections/tree.ts";
 import type { Queryable } from "../db/client.ts";
-import { kind, person, piece, release, round } from "../db/schema/index.ts";
+import { edition, editionItem, kind, person, piece, release, round } from "../db/schema/index.ts";
 import { revisionsOf } from "../piece/documents.ts";
 import { holdsWords } from "../search/queries.ts";
 import type { Viewer } from "../viewer.ts";
@@ -71,7 +71,12 @@ export function conditions(db: Queryable, viewer: Viewer, filter: Filter): SQL[]
   }
   if (filter.urgent) found.push(eq(piece.urgency, "urgent"));
   if (filter.held)
-    found.push(sql`${piece.id} IN (SELECT ${release.pieceId} FROM ${release} WHERE ${eq(release.status, "held")})`);
+    found.push(
+      or(
+        sql`${piece.id} IN (SELECT ${release.pieceId} FROM ${release} WHERE ${eq(release.status, "held")})`,
+        sql`${piece.id} IN (SELECT ${editionItem.pieceId} FROM ${editionItem} JOIN ${edition} ON ${edition.id} = ${editionItem.editionId} WHERE ${eq(edition.status, "held")})`,
+      ),
+    );
   if (filter.author)
     found.push(sql`${piece.authorId} = (SELECT ${person.id} FROM ${person} WHERE ${person.key} = ${filter.author})`);
   if (filter.words) {

@@ -4,6 +4,7 @@ import { sayEvent } from "#core/events/catalogue.ts";
 import { pieceMoved, pieceOverridden, pieceRecalled } from "#core/events/pieces.ts";
 import { sayHolds } from "#core/events/release.ts";
 import { reviewDecided } from "#core/events/review.ts";
+import { SITE } from "#core/release/channel.ts";
 import { sayStuck } from "#core/review/round.ts";
 import { sayFlag, VOID_REASONS } from "#core/review/seating.ts";
 import { localDate } from "#core/time/local.ts";
@@ -81,7 +82,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
       likelyOfPieces(db, [id]),
     ]);
   const [site, ...others] = channels as [Channel, ...Channel[]];
-  const { threads, entries, plan, plans, assigned } = beside;
+  const { threads, entries, plan, plans, shown, assigned } = beside;
   const team = teamOf(viewer.roster, localDate(viewer.now, viewer.calendar.timeZone), load);
   const offers = await offersOf(db, facts, viewer, { team, round, site });
   const named = await namesBeside(db, team, [
@@ -199,7 +200,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
     /** What holds of what leaves through the reader site, where nothing else is said. */
     usual: site.usual,
     /** The channels it can leave through beside the reader site, what is planned there, and the editions it is in. */
-    through: throughOf(facts, viewer, { channels: others, plans, editions, name }),
+    through: throughOf(facts, viewer, { channels: others, plans, shown, editions, name }),
     /** Whether the viewer may let it out outside of them. */
     outside: may("release.outside"),
     /** The stops it has still to pass, the present one first; none where it has arrived. */
@@ -214,7 +215,7 @@ export async function piecePage(db: Queryable, viewer: Viewer, slug: string, cho
     embargoUntil: facts.piece.embargoUntil,
     embargoes: may("piece.release") && facts.piece.liveVersionId === null,
     /** When readers see it no more, by itself. */
-    endsAt: beside.endsAt,
+    endsAt: shown.find((one) => one.channel === SITE)?.endsAt ?? null,
     /** What readers find in its place, where it was withdrawn. */
     withdrawn: beside.withdrawn,
     overriddenAt: facts.piece.overriddenAt,

@@ -45,11 +45,14 @@ export function throughOf(
   {
     channels,
     plans,
+    shown,
     editions,
     name,
   }: {
     channels: readonly Channel[];
     plans: readonly Plan[];
+    /** In which channels readers see it now. */
+    shown: readonly { channel: string; endsAt: number | null }[];
     editions: Awaited<ReturnType<typeof editionsWith>>;
     name(personId: string | null): string | null | "" | undefined;
   },
@@ -75,6 +78,8 @@ export function throughOf(
           windows: one.windowed ? one.windows : null,
           usual: one.usual,
           letsOut,
+          /** When what readers see there ends by itself; absent where they see nothing of it. */
+          shown: shown.find((out) => out.channel === one.key),
           plan: plan
             ? {
                 at: plan.at,

@@ -15,12 +15,12 @@ const place = z.tuple([z.coerce.number().int().min(0).max(LAST), z.uuid()]);
 /** Where a page of a feed begins, out of its address; undefined for the first, null for what is none. */
 export function placeIn(after: string | null): Place | undefined | null {
   if (after === null) return undefined;
-  const [liveAt, releasedId] = place.safeParse(after.split("_")).data ?? [];
-  return liveAt !== undefined && releasedId ? { liveAt, releasedId } : null;
+  const [firstLiveAt, id] = place.safeParse(after.split("_")).data ?? [];
+  return firstLiveAt !== undefined && id ? { firstLiveAt, id } : null;
 }
 
 const addressOf = (feed: string, after: Place | undefined) =>
-  after ? `${feed}?after=${after.liveAt}_${after.releasedId}` : feed;
+  after ? `${feed}?after=${after.firstLiveAt}_${after.id}` : feed;
 
 /** What is released as an Atom feed (RFC 4287), in pages that lead to the older ones (RFC 5005). */
 export async function atomFeed(db: Queryable, baseUrl: string, after?: Place): Promise<string> {
@@ -31,7 +31,7 @@ export async function atomFeed(db: Queryable, baseUrl: string, after?: Place): P
     element("feed", { xmlns: "http://www.w3.org/2005/Atom", "xml:lang": "en" }, [
       element("id", {}, [home]),
       text("title", name),
-      element("updated", {}, [iso(items[0]?.liveAt ?? 0)]),
+      element("updated", {}, [iso(Math.max(0, ...items.map((one) => one.liveAt)))]),
       element("author", {}, [element("name", {}, [name])]),
       link("alternate", home, { type: "text/html" }),
       link("self", addressOf(address, after), { type: "application/atom+xml" }),

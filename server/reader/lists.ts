@@ -1,11 +1,10 @@
-import { and, asc, eq, isNull, sql } from "drizzle-orm";
+import { and, asc, isNotNull, isNull } from "drizzle-orm";
 import { z } from "zod";
-import { SITE } from "#core/release/channel.ts";
 import { below } from "#core/sections/tree.ts";
 import { filesBelow } from "#core/text/html.ts";
 import { startOf } from "#core/time/local.ts";
 import type { Queryable } from "../db/client.ts";
-import { piece, released } from "../db/schema/index.ts";
+import { piece } from "../db/schema/index.ts";
 import { loadPlaces } from "../sections/places.ts";
 import { placeIn } from "./feeds.ts";
 import { listReleased, type Narrowed } from "./queries.ts";
@@ -23,7 +22,7 @@ export async function readerList(db: Queryable, narrowed: Narrowed, after: strin
   const last = shown.at(-1);
   return {
     pieces: shown.map((one) => ({ slug: one.slug, ...teased(one, filesBelow(`/read/${one.slug}`)) })),
-    next: rows.length > PAGE && last ? `${last.liveAt}_${last.releasedId}` : null,
+    next: rows.length > PAGE && last ? `${last.firstLiveAt}_${last.id}` : null,
     sections: [...places.sections.values()]
       .filter((one) => one.parentId === null)
       .map(({ key, name }) => ({ key, name })),
@@ -55,19 +54,18 @@ export async function monthNamed(db: Queryable, text: string) {
   };
 }
 
-/** The months in which anything readers can read came out, the newest first, with how much. */
+/** The months in which anything readers can read first came out, the newest first, with how much. */
 export async function archiveMonths(db: Queryable) {
   const { calendar } = await loadPlaces(db);
   const rows = await db
-    .select({ at: released.from })
-    .from(released)
-    .innerJoin(piece, eq(piece.id, released.pieceId))
-    .where(and(eq(released.channel, SITE), isNull(released.until), isNull(piece.deletedAt)))
-    .orderBy(asc(sql`1`));
+    .select({ at: piece.firstLiveAt })
+    .from(piece)
+    .where(and(isNotNull(piece.firstLiveAt), isNotNull(piece.liveVersionId), isNull(piece.deletedAt)))
+    .orderBy(asc(piece.firstLiveAt));
   const format = new Intl.DateTimeFormat("en-CA", { year: "numeric", month: "2-digit", timeZone: calendar.timeZone });
   const counts = new Map<string, number>();
   for (const { at } of rows) {
-    const month = format.format(at);
+    const month = format.format(at ?? undefined);
     counts.set(month, (counts.get(month) ?? 0) + 1);
   }
   return [...counts]

@@ -12,7 +12,6 @@ export interface ReaderPiece extends Teased {
   facts: { name: string; value: string; href: string | null }[];
   html: string;
   author: string;
-  firstLiveAt: number | null;
   /** What was corrected since readers see it, the latest first. */
   corrections: { words: string; at: number }[];
 }
@@ -23,7 +22,7 @@ export interface ReaderPiece extends Teased {
  */
 export async function readersPiece(
   db: Queryable,
-  one: Shown & { id: string; author: string; firstLiveAt: number | null },
+  one: Shown & { id: string; author: string },
   addressOf: AddressOf,
 ): Promise<ReaderPiece> {
   const { id, content, author, firstLiveAt } = one;
@@ -43,5 +42,5 @@ export async function readersPiece(
     const said = sayValue(field, content);
     return said ? [{ name, value: said, href: type === "link" ? said : null }] : [];
   });
-  return { ...teased(one, addressOf), facts, html: bodyHtml(one, addressOf), author, firstLiveAt, corrections };
+  return { ...teased(one, addressOf), facts, html: bodyHtml(one, addressOf), author, corrections };
 }

@@ -1,4 +1,4 @@
-import { and, desc, eq, exists, gte, inArray, isNotNull, isNull, lt, or, sql } from "drizzle-orm";
+import { and, desc, eq, gte, inArray, isNotNull, isNull, lt, or } from "drizzle-orm";
 import { alias } from "drizzle-orm/mysql-core";
 import { SITE } from "#core/release/channel.ts";
 import type { Field } from "#core/text/field.ts";
@@ -9,15 +9,15 @@ import { kind, person, piece, publication, released, section, version } from "..
 /** A released piece as readers see it: the live version's words, never the draft's. */
 export interface Released {
   id: string;
-  /** The row that says since when readers see it. */
-  releasedId: string;
   slug: string;
   kind: string;
   section: string;
   author: string;
   content: Content;
   fields: Field[];
+  /** When readers saw it first; lists are in this order. */
   firstLiveAt: number;
+  /** Since when they see it as it is now. */
   liveAt: number;
   /** What was corrected with it, for readers; null where it is no correction. */
   correction: string | null;
@@ -28,7 +28,6 @@ const CORRECTIONS = 20;
 
 const columns = {
   id: piece.id,
-  releasedId: released.id,
   slug: piece.slug,
   kind: kind.name,
   section: section.name,
@@ -44,7 +43,7 @@ const columns = {
 const onSite = and(eq(released.channel, SITE), isNull(released.until));
 const isShown = and(onSite, isNull(piece.deletedAt));
 
-/** What a list of what readers can read is narrowed to: sections, and when it came out; epoch milliseconds. */
+/** What a list of what readers can read is narrowed to: sections, and when it first came out; epoch milliseconds. */
 export interface Narrowed {
   sectionIds?: readonly string[];
   from?: number;
@@ -52,11 +51,12 @@ export interface Narrowed {
 }
 
 /** A place in what readers can read, the newest first: what comes after it is older. */
-export type Place = Pick<Released, "liveAt" | "releasedId">;
+export type Place = Pick<Released, "firstLiveAt" | "id">;
 
 /**
- * What readers can read, the newest first; with a place what comes after it. Needs no viewer: it is the same for everyone. Which they are
- * is read first, along the index; else every live text would be read and sorted.
+ * What readers can read, by when it first came out, the newest first; with a place what comes after it. A correction
+ * does not move a piece. Needs no viewer: it is the same for everyone. Which pieces they are is read first, along
+ * the index; else every live text would be read and sorted.
  */
 export async function listReleased(
   db: Queryable,
@@ -64,36 +64,29 @@ export async function listReleased(
   after?: Place,
   { sectionIds, from, until }: Narrowed = {},
 ): Promise<Released[]> {
-  const newestFirst = [desc(released.from), desc(released.id)];
-  const kept = sql`(SELECT ${piece.deletedAt} FROM ${piece} WHERE ${piece.id} = ${released.pieceId}) IS NULL`;
+  const newestFirst = [desc(piece.firstLiveAt), desc(piece.id)];
   const newest = db
-    .select({ id: released.id })
-    .from(released)
+    .select({ id: piece.id })
+    .from(piece)
     .where(
       and(
-        onSite,
-        kept,
+        isNotNull(piece.liveVersionId),
+        isNull(piece.deletedAt),
         after && older(after),
-        from === undefined ? undefined : gte(released.from, from),
-        until === undefined ? undefined : lt(released.from, until),
-        sectionIds &&
-          exists(
-            db
-              .select({ one: sql`1` })
-              .from(piece)
-              .where(and(eq(piece.id, released.pieceId), inArray(piece.sectionId, [...sectionIds]))),
-          ),
+        from === undefined ? undefined : gte(piece.firstLiveAt, from),
+        until === undefined ? undefined : lt(piece.firstLiveAt, until),
+        sectionIds && inArray(piece.sectionId, [...sectionIds]),
       ),
     )
     .orderBy(...newestFirst)
     .limit(limit)
     .as("newest");
-  const rows = select(db).innerJoin(newest, eq(newest.id, released.id));
+  const rows = select(db).innerJoin(newest, eq(newest.id, piece.id)).where(onSite);
   return asRead(await rows.orderBy(...newestFirst));
 }
 
-const older = ({ liveAt, releasedId }: Place) =>
-  or(lt(released.from, liveAt), and(eq(released.from, liveAt), lt(released.id, releasedId)));
+const older = ({ firstLiveAt, id }: Place) =>
+  or(lt(piece.firstLiveAt, firstLiveAt), and(eq(piece.firstLiveAt, firstLiveAt), lt(piece.id, id)));
 
 /** One released piece by its address; null when nothing of it is public. */
 export async function readReleased(db: Queryable, slug: string): Promise<Released | null> {

@@ -11,6 +11,8 @@ export interface Teased {
   /** The picture that stands for it. */
   picture: { src: string; alt: string } | null;
   section: string;
+  /** When readers saw it first, and since when they see it as it is now. */
+  firstLiveAt: number | null;
   liveAt: number | null;
 }
 
@@ -19,6 +21,7 @@ export interface Shown {
   content: Content;
   fields: readonly Field[];
   section: string;
+  firstLiveAt: number | null;
   liveAt: number | null;
 }
 
@@ -26,10 +29,10 @@ const TEASER_WIDTH = 480;
 
 /** A piece in short. */
 export function teased(one: Shown, addressOf: AddressOf): Teased {
-  const { content, fields, section, liveAt } = one;
+  const { content, fields, section, firstLiveAt, liveAt } = one;
   const lead = leadPicture(fields, content);
   const picture = lead && { src: addressOf(lead.file, TEASER_WIDTH), alt: lead.alt };
-  return { title: content.title, standfirst: standfirst(one), picture, section, liveAt };
+  return { title: content.title, standfirst: standfirst(one), picture, section, firstLiveAt, liveAt };
 }
 
 /** A piece's standfirst, or nothing. */

@@ -32,6 +32,7 @@ export async function sitemap(db: Queryable, baseUrl: string): Promise<string> {
     name: "urlset",
     attributes: { xmlns: "http://www.sitemaps.org/schemas/sitemap/0.9" },
     children: [
+      // The latest corrected comes first here, and changed the list last.
       url("/read", pieces[0]?.at),
       ...months.slice(0, 900).map(({ month }) => url(`/read/archive/${month}`)),
       ...pieces.map(({ slug, at }) => url(`/read/${slug}`, at)),

@@ -21,7 +21,7 @@ import { type Channel, leavesAt, letsOut, loadChannel } from "./channels.ts";
 import { foresee } from "./foresee.ts";
 import { departureStep } from "./last-look.ts";
 import { endPlans, openPlan } from "./plans.ts";
-import { withdraw } from "./publish.ts";
+import { shownNow, withdraw } from "./publish.ts";
 
 /** Why nobody here may plan a release of a piece now, or null: the one answer of the page and of the command. */
 export async function whyNotPlan(
@@ -111,7 +111,11 @@ export function planRelease(act: Act, plan: Plan): Promise<Result<{ id: string; 
     const found = await timeOf(change, opened.value, channel, plan, earlier?.id);
     if (!found.ok) return found;
     const at = found.value;
-    const { endsAt = earlier ? earlier.endsAt : usualEnd(channel.usual, at, channel.windows.zone) } = plan;
+    const [shown] = await shownNow(change.tx, [facts.piece.id], channel.key);
+    // A correction keeps the end of what it corrects, unless somebody says otherwise.
+    const corrected = shown && (shown.endsAt === null || shown.endsAt > at);
+    const usual = () => usualEnd(channel.usual, at, channel.windows.zone);
+    const { endsAt = earlier ? earlier.endsAt : corrected ? shown.endsAt : usual() } = plan;
     const { correction = earlier?.correction ?? "" } = plan;
     if (endsAt !== null && endsAt <= at)
       return refuse({ code: "ends-first", field: "endsAt", sentence: "It would end before it begins." });

@@ -5,7 +5,7 @@ import { endChanged, endedElsewhere, releaseEnding } from "#core/events/release.
 import { accept, type Result, refuse } from "#core/refusal.ts";
 import { SITE } from "#core/release/channel.ts";
 import { notGranted } from "../access/who.ts";
-import { piece, released } from "../db/schema/index.ts";
+import { piece, release, released } from "../db/schema/index.ts";
 import { completed, loadPiece } from "../piece/facts.ts";
 import { onPiece } from "../piece/input.ts";
 import { openPiece } from "../piece/open.ts";
@@ -14,6 +14,7 @@ import { cancel } from "../tasks/schedule.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { loadChannel } from "./channels.ts";
 import { scheduleEnds } from "./ends.ts";
+import { openPlans } from "./plans.ts";
 import { withdraw } from "./publish.ts";
 
 /** What readers find where a piece ended by itself. */
@@ -39,6 +40,10 @@ export function endAt(act: Act, wanted: z.output<typeof endInput>): Promise<Resu
     const [row] = await tx.select().from(released).where(shownOf(facts.piece.id)).for("update");
     if (!row) return refuse({ code: "not-live", sentence: "Readers do not see this piece." });
     await tx.update(released).set({ endsAt: wanted.endsAt }).where(eq(released.id, row.id));
+    // A correction that is planned with the same end gets the new one with it.
+    for (const plan of await openPlans(change, [row.pieceId], SITE))
+      if (plan.endsAt === row.endsAt)
+        await tx.update(release).set({ endsAt: wanted.endsAt }).where(eq(release.id, plan.id));
     for (const kind of ["ending", "ending-soon"] as const) await cancel(tx, kind, [row.id]);
     await scheduleEnds(tx, now, [{ id: row.id, endsAt: wanted.endsAt }]);
     change.happened(
@@ -58,7 +63,11 @@ export function endNow(act: Act, releasedId: string): Promise<Result<null>> {
   return about(act, releasedId, async (change, row, facts) => {
     if (row.endsAt === null || row.endsAt > change.now) return;
     if (row.channel !== SITE) return endElsewhere(change, row);
-    await withdraw(change, await completed(change.tx, facts), { note: "Its time is over.", notice: ENDED });
+    await withdraw(change, await completed(change.tx, facts), {
+      note: "Its time is over.",
+      notice: ENDED,
+      ended: true,
+    });
   });
 }
 

@@ -1,4 +1,4 @@
-import { inArray } from "drizzle-orm";
+import { and, desc, eq, inArray } from "drizzle-orm";
 import { can, principalsOf } from "#core/access/decide.ts";
 import { SITE } from "#core/release/channel.ts";
 import { type Hold, preflight } from "#core/release/preflight.ts";
@@ -8,7 +8,7 @@ import type { Transition, Workflow } from "#core/workflow/document.ts";
 import { isNamedOn, restingPlace } from "#core/workflow/moves.ts";
 import type { Person } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
-import { version } from "../db/schema/index.ts";
+import { released, version } from "../db/schema/index.ts";
 import { filesOfAll, problemsOfFiles } from "../files/queries.ts";
 import { type PieceFacts, standingAlone } from "../piece/facts.ts";
 import type { Change } from "../write.ts";
@@ -58,7 +58,7 @@ export async function lastLooks(
   change: Looking,
   all: readonly { facts: PieceFacts; leaving: Leaving }[],
 ): Promise<Hold[][]> {
-  const [hashes, files] = await Promise.all([
+  const [hashes, files, withdrawn] = await Promise.all([
     boundHashes(
       change,
       all.flatMap(({ facts, leaving }) => [facts.piece.approvedVersionId, leaving.plannedVersionId]),
@@ -66,6 +66,10 @@ export async function lastLooks(
     filesOfAll(
       change.tx,
       all.map(({ facts }) => facts.piece.id),
+    ),
+    withdrawnAmong(
+      change.tx,
+      all.flatMap(({ facts, leaving: { through = SITE } }) => (through === SITE ? [] : facts)),
     ),
   ]);
   const keys = [...new Set(all.map(({ leaving }) => leaving.through ?? SITE))];
@@ -95,6 +99,7 @@ export async function lastLooks(
         standing: standingAlone(facts),
         fileProblems: problems.map((problem) => problem.sentence),
         deleted: piece.deletedAt !== null,
+        withdrawn: withdrawn.has(piece.id),
         embargo:
           piece.embargoUntil !== null && at < piece.embargoUntil
             ? sayInstant(piece.embargoUntil, zone, change.now)
@@ -120,6 +125,30 @@ const causeOf = (
   named: step === null || step.by.length === 0 || isNamedOn(step, { principals: principalsOf(person, target, now) }),
   wrote: person.id === piece.authorId,
 });
+
+/**
+ * Which of some pieces were withdrawn from the reader site with the words they have now. Only there can they be
+ * brought back: withdrawing ended every plan, so whatever is planned for the site was planned since.
+ */
+export async function withdrawnAmong(
+  db: Queryable,
+  pieces: readonly Pick<PieceFacts, "piece" | "version">[],
+): Promise<Set<string>> {
+  const gone = pieces.filter(({ piece }) => piece.liveVersionId === null && piece.firstLiveAt !== null);
+  if (gone.length === 0) return new Set();
+  const ids = gone.map(({ piece }) => piece.id);
+  const rows = await db
+    .select({ pieceId: released.pieceId, notice: released.notice, hash: version.boundHash })
+    .from(released)
+    .innerJoin(version, eq(version.id, released.versionId))
+    .where(and(inArray(released.pieceId, ids), eq(released.channel, SITE)))
+    .orderBy(desc(released.from));
+  const withdrawn = gone.filter(({ piece, version: present }) => {
+    const last = rows.find((row) => row.pieceId === piece.id);
+    return last !== undefined && last.notice !== null && last.hash === present.boundHash;
+  });
+  return new Set(withdrawn.map(({ piece }) => piece.id));
+}
 
 async function boundHashes(change: Looking, ids: readonly (string | null | undefined)[]): Promise<Map<string, string>> {
   const wanted = [...new Set(ids.filter((id) => id != null))];

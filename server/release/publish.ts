@@ -2,6 +2,7 @@ import { and, eq, inArray, isNull, sql } from "drizzle-orm";
 import { pieceReleased, pieceWithdrawn } from "#core/events/pieces.ts";
 import { SITE } from "#core/release/channel.ts";
 import { groupBy } from "#core/words/group.ts";
+import type { Queryable } from "../db/client.ts";
 import { insertAll } from "../db/insert.ts";
 import { newId } from "../db/schema/columns.ts";
 import { intakeItem, piece, pieceOrigin, released } from "../db/schema/index.ts";
@@ -10,7 +11,7 @@ import { schedule } from "../tasks/schedule.ts";
 import type { Change, Recipient } from "../write.ts";
 import type { Channel } from "./channels.ts";
 import { scheduleEnds } from "./ends.ts";
-import { endPlans } from "./plans.ts";
+import { endPlans, leaveEditions } from "./plans.ts";
 
 const shown = (pieceIds: readonly string[], through: string) =>
   and(inArray(released.pieceId, [...pieceIds]), eq(released.channel, through), isNull(released.until));
@@ -18,12 +19,19 @@ const shown = (pieceIds: readonly string[], through: string) =>
 /** A channel, and what it is called. */
 export type Through = Pick<Channel, "key" | "name">;
 
+/** What readers of a channel see of some pieces now: since when, and when that ends by itself. */
+export const shownNow = (tx: Queryable, pieceIds: readonly string[], through: string) =>
+  tx
+    .select({ pieceId: released.pieceId, versionId: released.versionId, endsAt: released.endsAt })
+    .from(released)
+    .where(shown(pieceIds, through));
+
 /**
  * Makes the present versions of pieces what readers of a channel see, in place of what they saw; what else was
  * planned for the pieces there ends.
  *
- * @param all the pieces as they were, each with the part of the write that tells of it, when it ends by itself, and
- * what it corrects
+ * @param all the pieces as they were, each with the part of the write that tells of it, when it ends by itself (left
+ * out, the end it was planned with or has already stays), and what it corrects
  */
 export async function publish(
   all: readonly { change: Change; facts: PieceFacts; endsAt?: number | null; correction?: string | null }[],
@@ -33,8 +41,12 @@ export async function publish(
   if (!first) return;
   const { tx, now } = first.change;
   const ids = all.map(({ facts }) => facts.piece.id);
+  const before = await shownNow(tx, ids, through);
+  const ended = await endPlans(first.change, ids, "it is live", through);
+  const endOf = (id: string) => [...ended, ...before].find((one) => one.pieceId === id)?.endsAt ?? null;
+  const ahead = (endsAt: number | null) => (endsAt !== null && endsAt > now ? endsAt : null);
   await tx.update(released).set({ until: now }).where(shown(ids, through));
-  const rows = all.map(({ facts, endsAt = null, correction = null }) => ({
+  const rows = all.map(({ facts, endsAt = ahead(endOf(facts.piece.id)), correction = null }) => ({
     id: newId(),
     pieceId: facts.piece.id,
     channel: through,
@@ -58,7 +70,6 @@ export async function publish(
         dueAt: null,
       })
       .where(inArray(piece.id, ids));
-  await endPlans(first.change, ids, "it is live", through);
   if (through === SITE) await thankLater(first.change, ids);
   // What readers saw before is corrected: that concerns what was begun from it.
   const derived = await begunFrom(
@@ -113,14 +124,15 @@ async function thankLater({ tx, now }: Change, ids: readonly string[]): Promise<
 }
 
 /**
- * Takes a piece away from readers: out of lists and feeds, and in its place a notice.
+ * Takes a piece away from readers: out of lists and feeds, and out of the editions to come; in its place they find a
+ * notice. Withdrawn by somebody, what is still planned for it ends as well.
  *
- * @param said why, for the record, and what readers find instead
+ * @param said why, for the record, and what readers find instead; `ended` where its time was over
  */
 export async function withdraw(
   change: Change,
   { piece: row, version }: Pick<PieceFacts, "piece" | "version">,
-  said: { note: string; notice: string; insteadId?: string | null },
+  said: { note: string; notice: string; insteadId?: string | null; ended?: boolean },
 ): Promise<void> {
   const { tx, now } = change;
   if (row.liveVersionId === null) return;
@@ -129,6 +141,8 @@ export async function withdraw(
     .set({ until: now, notice: said.notice, insteadId: said.insteadId ?? null, endsAt: null })
     .where(shown([row.id], SITE));
   await tx.update(piece).set({ liveVersionId: null, liveAt: null }).where(eq(piece.id, row.id));
+  await leaveEditions(change, row.id, said.ended ? "readers see it no more" : "it was withdrawn");
+  if (!said.ended) await endPlans(change, [row.id], "it was withdrawn");
   change.happened(
     pieceWithdrawn,
     { version: version.number, note: said.note, notice: said.notice },

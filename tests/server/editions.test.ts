@@ -3,7 +3,7 @@ import { editionSignature, ledger, piece, released } from "#server/db/schema/ind
 import { dropEdition, makeEdition, moveEdition, orderEdition, takeOut } from "#server/editions/commands.ts";
 import { leaveEdition, releaseEdition } from "#server/editions/leaving.ts";
 import { editionPage } from "#server/editions/page.ts";
-import { editionsList, editionsToSign } from "#server/editions/queries.ts";
+import { editionsList, editionsWaiting } from "#server/editions/queries.ts";
 import { reopenEdition, signEdition } from "#server/editions/signing.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { verifyLedger } from "#server/ledger/verify.ts";
@@ -148,7 +148,7 @@ test("signed by the channel's people, a stand-in for who is away; contents and o
 
 test("who is to sign an edition has it on their turn, and so has who stands in, until it is signed", async () => {
   const turn = async (who: string) =>
-    (await editionsToSign(world.db, await world.viewer(who))).map((one) => `${one.name}: ${one.ready} of ${one.all}`);
+    (await editionsWaiting(world.db, await world.viewer(who))).map((one) => `${one.name}: ${one.ready} of ${one.all}`);
   expect(await turn("lene")).toEqual([]);
   accepted(await fill(world, 48, [await approved(world, "One"), (await begin(world, "Two")).id]));
   expect(await turn("lene")).toEqual(["Bulletin 48: 1 of 2"]);

@@ -244,8 +244,12 @@ describe("the last look", () => {
     await doDue(worker(world, MORNING + DAY), "release");
     expect(await plan()).toMatchObject({ status: "held" });
     accepted(await save(world, id, "ilda", "The keys hang at the bus office."));
-    expect(await plan()).toMatchObject({ status: "held", holds: [{ code: "time-passed" }] });
-    expect(await readReleased(world.db, (await look(world, id)).piece.slug)).toBeNull();
+    // Nothing holds it any more: it leaves by itself, and its owners hear of it.
+    expect(await plan()).toMatchObject({ status: "planned", holds: [] });
+    const said = (await heard(world, "gus", id)).map((one) => one.headline);
+    expect(said.filter((one) => one.startsWith("Nothing holds the release of"))).toHaveLength(1);
+    await doDue(worker(world, MORNING + DAY), "release");
+    expect(await readReleased(world.db, (await look(world, id)).piece.slug)).not.toBeNull();
   });
 
   test("a planner who may release no more: the plan says so before its minute", async () => {

@@ -90,7 +90,11 @@ function Head({ page, answer, formKey }: EditionProps) {
           {page.name}
         </h1>
         <p className="mr-auto text-13 text-rail">
-          {underWay ? (
+          {page.status === "held" ? (
+            <span className="font-semibold text-red">
+              held since <When at={page.at} />
+            </span>
+          ) : underWay ? (
             <>
               leaves <When at={page.at} /> · closes <When at={page.closesAt} />
             </>

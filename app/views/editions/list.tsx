@@ -79,7 +79,7 @@ const Listed = ({ rows, channel }: { rows: Channel["ahead"]; channel: Channel })
           {row.name}
         </Link>
         <span className="text-13">
-          {row.status === "released" ? "left " : "leaves "}
+          {row.status === "released" ? "left " : row.status === "held" ? "held since " : "leaves "}
           <When at={row.releasedAt ?? row.at} />
         </span>
         <span className={`text-13 max-sm:col-span-2 ${row.held ? "font-semibold text-red" : "text-rail"}`}>
@@ -93,7 +93,7 @@ const Listed = ({ rows, channel }: { rows: Channel["ahead"]; channel: Channel })
 function Standing({ row }: { row: Channel["ahead"][number] }) {
   const { now } = useClock();
   if (row.status === "released") return counted(row.all, "piece");
-  if (row.held) return row.status === "held" ? "held" : "something stands in its way";
+  if (row.held) return row.status === "held" ? "held: open it to see why" : "something stands in its way";
   if (row.status === "signed") return "signed off";
   if (row.all === 0) return "empty";
   if (row.items < row.all) return `${counted(row.all, "piece")}, ${row.items} of them yours to see`;

@@ -6,7 +6,7 @@ import { Page, Part } from "#app/ui/page.tsx";
 import { Row, Rows } from "#app/ui/rows.tsx";
 import { Due, useClock, When } from "#app/views/time/clock.tsx";
 import { sayLength } from "#core/time/words.ts";
-import { counted } from "#core/words/say.ts";
+import { counted, list } from "#core/words/say.ts";
 import type { Route } from "../../routes/+types/pending.ts";
 import { Narrowing } from "./narrowing.tsx";
 
@@ -15,7 +15,7 @@ type Data = Route.ComponentProps["loaderData"];
 /** Everything that waits anywhere: on whom, since when, until when; what is stuck, what is held, what happened last. */
 export function PendingView({ page }: { page: Data }) {
   const { now } = useClock();
-  const { waiting, more, stuck, held, recent } = page;
+  const { waiting, more, stuck, held, heldEditions, recent } = page;
   const late = waiting.filter((one) => one.dueAt !== null && one.dueAt < now).length;
   const narrowed = Object.values(page.wanted).some(Boolean);
   return (
@@ -51,14 +51,23 @@ export function PendingView({ page }: { page: Data }) {
           </Rows>
         </Part>
       )}
-      {held.length > 0 && (
-        <Part title="Held" about={counted(held.length, "release")}>
+      {held.length + heldEditions.length > 0 && (
+        <Part
+          title="Held"
+          about={list([
+            ...(heldEditions.length > 0 ? [counted(heldEditions.length, "edition")] : []),
+            ...(held.length > 0 ? [counted(held.length, "release")] : []),
+          ])}
+        >
           <Rows className="">
+            {heldEditions.map((one) => (
+              <Line key={one.id} to={`/editions/${one.channel}/${one.number}`} title={one.name} about="An edition">
+                <Held {...one} />
+              </Line>
+            ))}
             {held.map((one) => (
               <Line key={one.pieceId} to={`/pieces/${one.slug}`} title={one.title} about={one.section}>
-                <span className="text-red">
-                  {one.will ? "Will be held" : "Held"} · <When at={one.at} />: {one.why.join(" ")}
-                </span>
+                <Held {...one} />
               </Line>
             ))}
           </Rows>
@@ -124,6 +133,12 @@ export function PendingView({ page }: { page: Data }) {
     </Page>
   );
 }
+
+const Held = ({ will, at, why }: { will: boolean; at: number; why: readonly string[] }) => (
+  <span className="text-red">
+    {will ? "Will be held" : "Held"} · <When at={at} />: {why.join(" ")}
+  </span>
+);
 
 const Line = ({ to, title, about, children }: { to: string; title: string; about: string; children: ReactNode }) => (
   <Row className="grid gap-x-4 py-1.5 text-13 md:grid-cols-[minmax(0,300px)_minmax(0,1fr)]">

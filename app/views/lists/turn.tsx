@@ -163,13 +163,13 @@ const urgentFirst = (a: Row, b: Row) => Number(b.urgency === "urgent") - Number(
 
 type Row = TurnPage["mine"][number];
 
-/** The editions that wait for one's signature: each can be signed once all of it is ready. */
+/** The editions that wait for one: to be signed once all of it is ready, or held with what stands in the way. */
 function ToSign({ editions }: { editions: TurnPage["editions"] }) {
   const { now } = useClock();
   return (
     <section className="mt-5">
       <h2 className="flex gap-2 border-b border-ink pb-1.5">
-        Editions to sign off <span className="font-normal text-rail">once all in them is ready</span>
+        Editions <span className="font-normal text-rail">to sign off once all in them is ready, or held</span>
       </h2>
       <ul>
         {editions.map((one) => (
@@ -181,9 +181,15 @@ function ToSign({ editions }: { editions: TurnPage["editions"] }) {
             <Link to={`/editions/${one.channel}/${one.number}`} className="font-semibold hover:text-blue">
               {one.name}
             </Link>
-            <span className={`text-13 ${one.at < now ? "text-red" : "text-rail"}`}>
-              {one.ready} of {one.all} ready · leaves <When at={one.at} />
-            </span>
+            {one.held ? (
+              <span className="text-13 text-red">
+                Held since <When at={one.at} />: {one.held.join(" ")}
+              </span>
+            ) : (
+              <span className={`text-13 ${one.at < now ? "text-red" : "text-rail"}`}>
+                {one.ready} of {one.all} ready · leaves <When at={one.at} />
+              </span>
+            )}
           </li>
         ))}
       </ul>

@@ -50,7 +50,7 @@ export function Planning({ page, answer }: PanelProps) {
         />
         <Leaves windows={page.windows} embargoUntil={page.embargoUntil} wish={fromLocalInput(wish, zone)} />
         <UntilField
-          plan={page.plan}
+          known={page.plan ?? (page.live === null ? null : { endsAt: page.endsAt })}
           usual={page.usual}
           wish={wish}
           hint="It leaves the reader site by itself then; its author is told before."
@@ -89,14 +89,15 @@ export function Planning({ page, answer }: PanelProps) {
   );
 }
 
-/** When readers see it no more: as it is planned, or as is usual in the channel until somebody says otherwise. */
+/** When readers see it no more: as it is planned or stands already, else as is usual in the channel. */
 export function UntilField({
-  plan,
+  known,
   usual,
   wish,
   hint,
 }: {
-  plan: { endsAt: number | null } | null | undefined;
+  /** The end of its plan, or of what readers see of it now. */
+  known: { endsAt: number | null } | null | undefined;
   usual: Usual;
   /** When it is to leave, as its field says it. */
   wish: string;
@@ -105,7 +106,7 @@ export function UntilField({
   const { zone } = useClock();
   const [own, setOwn] = useState<string | null>(null);
   const at = fromLocalInput(wish, zone);
-  const meant = plan ? plan.endsAt : at && usualEnd(usual, at, zone);
+  const meant = known ? known.endsAt : at && usualEnd(usual, at, zone);
   return (
     <MomentField
       label={`Until (${zone}); empty for no end`}

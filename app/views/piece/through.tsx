@@ -113,7 +113,7 @@ function AtADate({
           onChange={setWish}
         />
         <Leaves windows={channel.windows} embargoUntil={page.embargoUntil} wish={fromLocalInput(wish, zone)} />
-        <UntilField plan={plan} usual={channel.usual} wish={wish} />
+        <UntilField known={plan ?? channel.shown} usual={channel.usual} wish={wish} />
         {answer?.intent === "plan" && answer.refusal?.code === "far" && (
           <Checkbox name="far" value="true">
             It is meant so

@@ -117,14 +117,15 @@ export function Turn({ page }: { page: PiecePageData }) {
 /** The editions it is in, and what is planned of it beside the reader site. */
 const Elsewhere = ({ page: { through } }: { page: PiecePageData }) => (
   <>
-    {through.editions.map(({ channel, number, name, at, releasedAt }) => (
+    {through.editions.map(({ channel, number, name, at, releasedAt, status }) => (
       <span key={`${channel} ${number}`}>
         {" "}
         {releasedAt === null ? "In" : "Went out with"}{" "}
         <Link to={`/editions/${channel}/${number}`} className="underline underline-offset-3 hover:text-blue">
           {name}
         </Link>
-        , <When at={releasedAt ?? at} dateOnly />.
+        , {status === "held" && "held since "}
+        <When at={releasedAt ?? at} dateOnly />.
       </span>
     ))}
     {through.channels.map(

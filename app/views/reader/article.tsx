@@ -82,10 +82,10 @@ export function Teaser({
       <div>
         <p className="font-sans text-13 text-rail">
           {piece.section}
-          {piece.liveAt !== null && (
+          {piece.firstLiveAt !== null && (
             <>
               {" "}
-              · <When at={piece.liveAt} dateOnly />
+              · <When at={piece.firstLiveAt} dateOnly />
             </>
           )}
         </p>

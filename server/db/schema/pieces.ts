@@ -95,7 +95,7 @@ export const piece = mysqlTable(
     index("piece_author").on(table.authorId, table.stateKind, table.since),
     index("piece_state").on(table.stateKind, table.since, table.id),
     index("piece_overridden").on(table.overriddenAt, table.id),
-    index("piece_live").on(table.liveAt, table.id),
+    index("piece_first_live").on(table.firstLiveAt, table.id),
     index("piece_promised").on(table.promisedAt),
     index("piece_revision").on(table.workflowRevisionId, table.stateKey, table.id),
   ],
