@@ -169,7 +169,7 @@ function ToSign({ editions }: { editions: TurnPage["editions"] }) {
   return (
     <section className="mt-5">
       <h2 className="flex gap-2 border-b border-ink pb-1.5">
-        Editions <span className="font-normal text-rail">to sign off once all in them is ready, or held</span>
+        Editions <span className="font-normal text-rail">to sign off, or held</span>
       </h2>
       <ul>
         {editions.map((one) => (
