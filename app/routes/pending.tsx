@@ -1,7 +1,7 @@
 import { requireLead } from "#app/leads.ts";
 import { PendingView } from "#app/views/lists/pending.tsx";
 import { narrowingChoices } from "#server/choices.ts";
-import { heldEditions as editionsHeld } from "#server/editions/queries.ts";
+import { editionsHeld } from "#server/editions/queries.ts";
 import { pendingPage } from "#server/pieces/pending.ts";
 import { workflowNames } from "#server/workflows/queries.ts";
 import type { Route } from "./+types/pending.ts";
@@ -16,7 +16,7 @@ export async function loader({ context, request }: Route.LoaderArgs) {
     pendingPage(context.db, viewer, wanted),
     workflowNames(context.db),
     // An edition is of no section, workflow or person alone.
-    narrowed ? [] : editionsHeld(context.db),
+    narrowed ? [] : editionsHeld(context.db, viewer),
   ]);
   const choices = { ...narrowingChoices(viewer), workflows };
   return { ...page, heldEditions, choices, wanted };

@@ -6,7 +6,7 @@ import { moved, partFor } from "#core/release/edition.ts";
 import { sayHold } from "#core/release/preflight.ts";
 import { opens } from "#core/release/window.ts";
 import { edition, editionItem, editionSignature, piece } from "../db/schema/index.ts";
-import { completed, type Piece } from "../piece/facts.ts";
+import type { Piece } from "../piece/facts.ts";
 import { text } from "../piece/input.ts";
 import { NOT_FOUND, openBare } from "../piece/open.ts";
 import { closesAt, editionName, layAhead, layEdition } from "../release/ahead.ts";
@@ -95,7 +95,8 @@ export function fillEdition(
     const { row, channel, items } = opened.value;
     const closed = whyLocked(opened.value) ?? whyNotIn(opened.value, pieces, wanted, now);
     if (closed) return refuse(closed);
-    const [withdrawn] = await withdrawnOf(change, pieces);
+    const gone = await withdrawnAmong(tx, pieces);
+    const withdrawn = pieces.find((one) => gone.has(one.piece.id));
     if (withdrawn)
       return refuse({ code: "withdrawn", sentence: `“${withdrawn.piece.title}”: ${sayHold({ code: "withdrawn" })}` });
     const apart = await elsewhere(change, opened.value, pieces);
@@ -155,13 +156,6 @@ function whyNotIn(
   if (now > row.closesAt && !late?.trim())
     return { code: "closed", field: "late", sentence: "It has closed. Say why something still comes in." };
   return null;
-}
-
-/** Those of some pieces that were withdrawn from readers with the words they have now. */
-async function withdrawnOf({ tx }: Change, pieces: readonly Piece[]): Promise<Piece[]> {
-  const candidates = pieces.filter(({ piece: row }) => row.liveVersionId === null && row.firstLiveAt !== null);
-  const withdrawn = await withdrawnAmong(tx, await Promise.all(candidates.map((one) => completed(tx, one))));
-  return candidates.filter((one) => withdrawn.has(one.piece.id));
 }
 
 /** The other editions of a channel that are under way and hold one of some pieces, locked. */

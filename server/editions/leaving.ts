@@ -25,6 +25,7 @@ import { cancel, schedule } from "../tasks/schedule.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { concerned } from "./commands.ts";
 import {
+  goesOut,
   isGathering,
   isSigned,
   itemsOf,
@@ -235,9 +236,9 @@ export function lookAhead(act: Act, editionId: string): Promise<Result<null>> {
 }
 
 /** Lets a held edition that nothing holds any more go out when its channel next lets it. */
-export async function resume(change: Change, leaving: Leaving): Promise<Result<null>> {
-  const { row, channel } = leaving;
-  const at = row.at > change.now ? row.at : opens(channel.windows, change.now);
+async function resume(change: Change, leaving: Leaving): Promise<Result<null>> {
+  const { row } = leaving;
+  const at = goesOut(leaving, change.now);
   if (at === null) return accept(null);
   await change.tx
     .update(edition)

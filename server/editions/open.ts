@@ -2,6 +2,7 @@ import { eq, inArray } from "drizzle-orm";
 import { standInFor } from "#core/people/absence.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import type { EditionPlan } from "#core/release/edition.ts";
+import { opens } from "#core/release/window.ts";
 import { localDate } from "#core/time/local.ts";
 import { loadEverybody, type Person } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
@@ -105,6 +106,10 @@ export const isSigned = (
   { people }: Pick<Channel, "people">,
   signatures: readonly Pick<typeof editionSignature.$inferSelect, "signerId">[],
 ): boolean => signatures.length > 0 && people.every((id) => signatures.some((one) => one.signerId === id));
+
+/** When an edition that was held goes out: at its date, or when its channel opens next; null where it never does. */
+export const goesOut = ({ row, channel }: Pick<OpenedEdition, "row" | "channel">, now: number): number | null =>
+  row.at > now ? row.at : opens(channel.windows, now);
 
 /** The pieces of an edition, locked before it is. */
 export async function lockContents(change: Change, editionId: string): Promise<PieceFacts[]> {

@@ -81,7 +81,7 @@ export async function editionsWaiting(db: Queryable, viewer: Viewer) {
   const channels = (await loadChannels(db)).filter(isGathering).flatMap((channel) => {
     const signs = channel.people.length > 0 ? signsFor(viewer, channel.people, roster, now, calendar.timeZone) : [];
     const sees = seesTo(viewer, channel, viewer.places, now);
-    return signs.length > 0 || sees ? [{ channel, signs, sees }] : [];
+    return signs.length > 0 || sees ? [{ channel, signs }] : [];
   });
   if (channels.length === 0) return [];
   const rows = await db
@@ -109,6 +109,7 @@ export async function editionsWaiting(db: Queryable, viewer: Viewer) {
     .orderBy(asc(edition.at))
     .limit(SIGNED);
   if (rows.length === 0) return [];
+  const amiss = await amissIn(db, viewer, rows);
   const signed = await db
     .select({ editionId: editionSignature.editionId, signerId: editionSignature.signerId })
     .from(editionSignature)
@@ -123,21 +124,37 @@ export async function editionsWaiting(db: Queryable, viewer: Viewer) {
     const isOpen = (id: string) => !signed.some((one) => one.editionId === row.id && one.signerId === id);
     const held = status === "held";
     if (!of?.signs.some(isOpen) && !(held && of)) return [];
-    return [{ ...row, name: editionName(of.channel.editions, row.number), held: held ? sayHolds(holds) : null }];
+    return [{ ...row, name: editionName(of.channel.editions, row.number), held: held ? sayHolds(holds, amiss) : null }];
   });
 }
 
-/** Why an edition is held, a sentence each: of the whole, and of how many of its pieces something is amiss. */
-function sayHolds(holds: readonly EditionHold[]): string[] {
-  const amiss = holds.filter((one) => one.pieceId !== null).length;
-  return [
+/** The pieces in some editions of which something is amiss, as far as a viewer may see them. */
+async function amissIn(
+  db: Queryable,
+  viewer: Viewer,
+  rows: readonly { holds: readonly EditionHold[] }[],
+): Promise<Set<string>> {
+  const ids = rows.flatMap(({ holds }) => holds.flatMap((one) => one.pieceId ?? []));
+  if (ids.length === 0) return new Set();
+  const seen = await db
+    .select({ id: piece.id })
+    .from(piece)
+    .where(and(visible(viewer), inArray(piece.id, ids)));
+  return new Set(seen.map((row) => row.id));
+}
+
+/** Why an edition is held, a sentence each: of the whole, and of how many of the pieces one may see something is amiss. */
+function sayHolds(holds: readonly EditionHold[], amiss: ReadonlySet<string>): string[] {
+  const pieces = holds.filter((one) => one.pieceId !== null && amiss.has(one.pieceId)).length;
+  const said = [
     ...holds.filter((one) => one.pieceId === null).flatMap((one) => one.holds.map(sayHold)),
-    ...(amiss > 0 ? [`${capital(counted(amiss, "piece"))} in it ${amiss === 1 ? "is" : "are"} not in order.`] : []),
+    ...(pieces > 0 ? [`${capital(counted(pieces, "piece"))} in it ${pieces === 1 ? "is" : "are"} not in order.`] : []),
   ];
+  return said.length > 0 ? said : ["Something in it is not in order."];
 }
 
 /** The editions that are held, for who leads anything; a signed one that will be, too. */
-export async function heldEditions(db: Queryable) {
+export async function editionsHeld(db: Queryable, viewer: Viewer) {
   const channels = (await loadChannels(db)).filter(isGathering);
   const rows = await db
     .select({
@@ -152,10 +169,11 @@ export async function heldEditions(db: Queryable) {
     .where(or(eq(edition.status, "held"), and(eq(edition.status, "signed"), ne(sql`JSON_LENGTH(${edition.holds})`, 0))))
     .orderBy(asc(edition.at))
     .limit(SIGNED);
+  const amiss = await amissIn(db, viewer, rows);
   return rows.flatMap(({ status, holds, ...row }) => {
     const of = channels.find((one) => one.key === row.channel);
     return of
-      ? [{ ...row, name: editionName(of.editions, row.number), will: status !== "held", why: sayHolds(holds) }]
+      ? [{ ...row, name: editionName(of.editions, row.number), will: status !== "held", why: sayHolds(holds, amiss) }]
       : [];
   });
 }

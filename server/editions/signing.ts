@@ -6,7 +6,6 @@ import { hashOf } from "#core/ledger/chain.ts";
 import { accept, type Refusal, type Result, refuse } from "#core/refusal.ts";
 import { inParts } from "#core/release/edition.ts";
 import { type Hold, isOfRight } from "#core/release/preflight.ts";
-import { opens } from "#core/release/window.ts";
 import { list } from "#core/words/say.ts";
 import { loadHolders, type Person } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
@@ -21,6 +20,7 @@ import { loadRoster } from "../team/queries.ts";
 import { type Act, type Change, write } from "../write.ts";
 import { concerned } from "./commands.ts";
 import {
+  goesOut,
   type ItemRow,
   isSigned,
   lockContents,
@@ -90,14 +90,15 @@ export function signEdition(act: Act, wanted: z.input<typeof signInput>): Promis
         .set({ versionId: version.id })
         .where(and(eq(editionItem.editionId, row.id), eq(editionItem.pieceId, piece.id)));
     const stands = isSigned(channel, [...signatures.filter((one) => !stale.includes(one.signerId)), ...added]);
-    // What was held goes out when its channel next lets it.
-    const again = stands && row.status === "held" && row.at <= now ? opens(channel.windows, now) : null;
+    // What was held goes out when its channel next lets it, and stays held where it never does.
+    const again = stands && row.status === "held" ? goesOut(opened.value, now) : null;
     if (again !== null) await schedule(tx, { kind: "edition", subject: row.id, dueAt: again });
+    const leaves = again ?? (row.status === "gathering" ? row.at : null);
     await tx
       .update(edition)
       .set({
         parts,
-        ...(stands && { status: "signed", ...(again !== null && { at: again }) }),
+        ...(stands && leaves !== null && { status: "signed", at: leaves }),
         holds: [],
         revision: row.revision + 1,
       })

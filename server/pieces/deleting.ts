@@ -49,7 +49,7 @@ export function deletePiece(act: Act, wanted: z.input<typeof deleteInput>): Prom
     if (!can(actor, "piece.delete", facts.target, now).allowed)
       return notGranted(tx, "piece.delete", facts.target, now, "No role of yours lets you delete this piece.");
     if (facts.piece.liveVersionId !== null)
-      return refuse({ code: "live", sentence: "Readers see it. Take it away from them first." });
+      return refuse({ code: "live", sentence: "Readers see it. Withdraw it first." });
     await letGo(change, [facts.piece.id]);
     await endPlans(change, [facts.piece.id], "the piece was deleted");
     await leaveEditions(change, facts.piece.id, "it was deleted");

@@ -36,7 +36,7 @@ export function endAt(act: Act, wanted: z.output<typeof endInput>): Promise<Resu
       return notGranted(tx, "piece.release", facts.target, now, sentence);
     }
     if (wanted.endsAt !== null && wanted.endsAt <= now)
-      return refuse({ code: "past", field: "endsAt", sentence: "That has passed. Take it away instead." });
+      return refuse({ code: "past", field: "endsAt", sentence: "That has passed. Withdraw the piece instead." });
     const [row] = await tx.select().from(released).where(shownOf(facts.piece.id)).for("update");
     if (!row) return refuse({ code: "not-live", sentence: "Readers do not see this piece." });
     await tx.update(released).set({ endsAt: wanted.endsAt }).where(eq(released.id, row.id));

@@ -1,16 +1,18 @@
 import { and, desc, eq, inArray } from "drizzle-orm";
+import { alias } from "drizzle-orm/mysql-core";
 import { can, principalsOf } from "#core/access/decide.ts";
 import { SITE } from "#core/release/channel.ts";
 import { type Hold, preflight } from "#core/release/preflight.ts";
 import { isOpen } from "#core/release/window.ts";
 import { sayInstant } from "#core/time/words.ts";
+import { groupBy } from "#core/words/group.ts";
 import type { Transition, Workflow } from "#core/workflow/document.ts";
 import { isNamedOn, restingPlace } from "#core/workflow/moves.ts";
 import type { Person } from "../access/holders.ts";
 import type { Queryable } from "../db/client.ts";
-import { released, version } from "../db/schema/index.ts";
+import { piece, released, version } from "../db/schema/index.ts";
 import { filesOfAll, problemsOfFiles } from "../files/queries.ts";
-import { type PieceFacts, standingAlone } from "../piece/facts.ts";
+import { type Piece, type PieceFacts, standingAlone } from "../piece/facts.ts";
 import type { Change } from "../write.ts";
 import { type Channel, letsOut, loadChannel, sayOpening } from "./channels.ts";
 
@@ -130,24 +132,28 @@ const causeOf = (
  * Which of some pieces were withdrawn from the reader site with the words they have now. Only there can they be
  * brought back: withdrawing ended every plan, so whatever is planned for the site was planned since.
  */
-export async function withdrawnAmong(
-  db: Queryable,
-  pieces: readonly Pick<PieceFacts, "piece" | "version">[],
-): Promise<Set<string>> {
-  const gone = pieces.filter(({ piece }) => piece.liveVersionId === null && piece.firstLiveAt !== null);
+export async function withdrawnAmong(db: Queryable, pieces: readonly Pick<Piece, "piece">[]): Promise<Set<string>> {
+  const gone = pieces.filter(({ piece: row }) => row.liveVersionId === null && row.firstLiveAt !== null);
   if (gone.length === 0) return new Set();
-  const ids = gone.map(({ piece }) => piece.id);
+  const shown = alias(version, "shown");
   const rows = await db
-    .select({ pieceId: released.pieceId, notice: released.notice, hash: version.boundHash })
+    .select({ pieceId: released.pieceId, notice: released.notice, was: shown.boundHash, is: version.boundHash })
     .from(released)
-    .innerJoin(version, eq(version.id, released.versionId))
-    .where(and(inArray(released.pieceId, ids), eq(released.channel, SITE)))
+    .innerJoin(shown, eq(shown.id, released.versionId))
+    .innerJoin(piece, eq(piece.id, released.pieceId))
+    .innerJoin(version, eq(version.id, piece.currentVersionId))
+    .where(
+      and(
+        inArray(
+          released.pieceId,
+          gone.map((one) => one.piece.id),
+        ),
+        eq(released.channel, SITE),
+      ),
+    )
     .orderBy(desc(released.from));
-  const withdrawn = gone.filter(({ piece, version: present }) => {
-    const last = rows.find((row) => row.pieceId === piece.id);
-    return last !== undefined && last.notice !== null && last.hash === present.boundHash;
-  });
-  return new Set(withdrawn.map(({ piece }) => piece.id));
+  const last = [...groupBy(rows, (row) => row.pieceId).values()].flatMap(([row]) => row ?? []);
+  return new Set(last.filter((row) => row.notice !== null && row.was === row.is).map((row) => row.pieceId));
 }
 
 async function boundHashes(change: Looking, ids: readonly (string | null | undefined)[]): Promise<Map<string, string>> {

@@ -63,7 +63,7 @@ export function setEmbargo(
     if (until !== null && until <= change.now)
       return refuse({ code: "past", field: "until", sentence: "That has passed: it would keep nothing back." });
     if (until !== null && facts.piece.liveVersionId !== null)
-      return refuse({ code: "live", sentence: "Readers see it already. Take it away from them first." });
+      return refuse({ code: "live", sentence: "Readers see it already. Withdraw it first." });
     await change.tx.update(piece).set({ embargoUntil: until }).where(eq(piece.id, pieceId));
     const present = { ...facts, piece: { ...facts.piece, embargoUntil: until } };
     await changed(change, present, facts.piece.publishAt);

@@ -14,7 +14,7 @@ async function make(page: Page, at: string): Promise<string> {
   await page.goto("/editions");
   await page.getByRole("region", { name: "Bulletin" }).getByRole("link", { name: "One more, at a date" }).click();
   await page.getByLabel(/^Leaves/).fill(at);
-  await page.getByRole("button", { name: "Make it" }).click();
+  await page.getByRole("button", { name: "Create edition" }).click();
   await page.waitForURL(/\/editions\/bulletin\/\d+$/);
   return new URL(page.url()).pathname;
 }

@@ -208,12 +208,12 @@ test("the date wished for says by when each stop must be reached; under embargo 
   await expect(panel.getByRole("cell", { name: "left out" })).toBeVisible();
   await expect(panel.getByText(/working days to spare, if what is left out were switched off\./)).toBeVisible();
   await accessible(ilda);
-  await panel.getByRole("button", { name: "Keep it so" }).click();
+  await panel.getByRole("button", { name: "Save" }).click();
   await expect(ilda.getByText(/Wished for .*10 Feb/)).toBeVisible();
   await ilda.getByRole("link", { name: "What else" }).click();
   await ilda.getByRole("link", { name: "Embargo", exact: true }).click();
   const embargo = ilda.getByRole("region", { name: "Embargo" });
   await embargo.getByLabel(/^Nothing of it reaches readers before/).fill("2027-02-20T10:00");
-  await embargo.getByRole("button", { name: "Keep it so" }).click();
+  await embargo.getByRole("button", { name: "Save" }).click();
   await expect(ilda.getByText(/Under embargo until .*20 Feb/)).toBeVisible();
 });

@@ -96,7 +96,7 @@ test("who may not let a piece out proposes a date, which waits until it is confi
 
   await ilda.goto(address);
   await ilda.getByRole("link", { name: "Confirm the date" }).click();
-  await ilda.getByRole("button", { name: "Confirm it" }).click();
+  await ilda.getByRole("button", { name: "Confirm date" }).click();
   await expect(ilda.getByText(/Goes live Tue 12 Jan 2027, 08:00/)).toBeVisible();
 });
 
@@ -136,11 +136,11 @@ test("it is live, then taken away: its address says what readers are told, and l
   await send(ilda, "Release");
   await expect.poll(async () => (await ilda.request.get(`/read/${slug}`)).status()).toBe(200);
   await ilda.getByRole("link", { name: "What else" }).click();
-  await ilda.getByRole("link", { name: "Take it away from readers" }).click();
-  const panel = ilda.getByRole("region", { name: "Take it away from readers" });
+  await ilda.getByRole("link", { name: "Withdraw", exact: true }).click();
+  const panel = ilda.getByRole("region", { name: "Withdraw" });
   await panel.getByLabel("Why").fill("The herd has left.");
   await panel.getByLabel(/^What readers/).fill("The gate is open again.");
-  await panel.getByRole("button", { name: "Take it away" }).click();
+  await panel.getByRole("button", { name: "Withdraw" }).click();
   await expect(ilda.getByText(/It was taken away from readers, who find/)).toBeVisible();
   const gone = await ilda.request.get(`/read/${slug}`);
   expect([gone.status(), await gone.text()]).toEqual([410, expect.stringContaining("The gate is open again.")]);

@@ -82,7 +82,7 @@ test("a correction is told to readers, on the page and as an update in both feed
 test("visible until: it leaves readers and both feeds by itself, and stays findable in the workshop", async () => {
   await ilda.goto(`${address}?do=until`);
   await ilda.getByLabel(/^Until \(/).fill("tomorrow 09:00");
-  await ilda.getByRole("button", { name: "Keep it so" }).click();
+  await ilda.getByRole("button", { name: "Save" }).click();
   await expect(ilda.getByText(/Readers see it until .*09:00/)).toBeVisible();
   await until("08:59");
   expect(await status()).toBe(200);

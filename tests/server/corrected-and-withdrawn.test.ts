@@ -2,7 +2,7 @@ import { and, eq, isNull } from "drizzle-orm";
 import { edition, release, released } from "#server/db/schema/index.ts";
 import { leaveEdition } from "#server/editions/leaving.ts";
 import { editionPage } from "#server/editions/page.ts";
-import { editionsWaiting, heldEditions } from "#server/editions/queries.ts";
+import { editionsHeld, editionsWaiting } from "#server/editions/queries.ts";
 import { signEdition } from "#server/editions/signing.ts";
 import { doDue } from "#server/jobs/loop.ts";
 import { piecePage } from "#server/pieces/page.ts";
@@ -25,6 +25,7 @@ import {
   look,
   MORNING,
   makeWorld,
+  onPiece,
   save,
   send,
   type World,
@@ -40,7 +41,7 @@ afterEach(() => world.close());
 
 const at = (text: string) => Date.parse(text);
 const THURSDAY = at("2026-11-26T06:00Z");
-const on = async (id: string) => ({ pieceId: id, revision: (await look(world, id)).piece.revision });
+const on = (id: string) => onPiece(world, id);
 const plan = async (id: string, when: number, more: object = {}, now = MORNING) =>
   planRelease(world.act("ilda", now), { ...(await on(id)), at: when, ...more });
 const planned = async (id: string) => (await world.db.select().from(release).where(eq(release.pieceId, id))).at(-1);
@@ -243,7 +244,9 @@ test("a held edition is seen by all it concerns: who signs it, who signed, on th
     expect(await editionsWaiting(world.db, await world.viewer(who))).toMatchObject([
       { name: "Bulletin 48", held: ["It is not signed off."] },
     ]);
-  expect(await heldEditions(world.db)).toMatchObject([{ name: "Bulletin 48", will: false, at: THURSDAY }]);
+  expect(await editionsHeld(world.db, await world.viewer("ilda"))).toMatchObject([
+    { name: "Bulletin 48", will: false, at: THURSDAY },
+  ]);
   const { revision: now } = await editionAt(world, 48);
   accepted(await signEdition(world.act("lene", THURSDAY + HOUR), { editionId: id, revision: now }));
   expect((await world.db.select().from(edition).where(eq(edition.id, id)))[0]).toMatchObject({

@@ -29,6 +29,7 @@ import {
   MORNING,
   makeWorld,
   oneReview,
+  onPiece,
   save,
   send,
   type World,
@@ -41,7 +42,7 @@ beforeEach(async () => {
 afterEach(() => world.close());
 
 const PEOPLE = [{ person: "wim" }, { person: "jorun" }, { person: "petra" }];
-const seen = async (pieceId: string) => ({ pieceId, revision: (await look(world, pieceId)).piece.revision });
+const seen = (id: string) => onPiece(world, id);
 const stateOf = async (id: string) => (await look(world, id)).piece.stateKey;
 const roundOf = async (id: string) =>
   (

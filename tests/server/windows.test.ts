@@ -25,6 +25,7 @@ import {
   look,
   MORNING,
   makeWorld,
+  onPiece,
   save,
   send,
   type World,
@@ -40,7 +41,7 @@ afterEach(() => world.close());
 const at = (text: string) => Date.parse(text);
 const NIGHTS = { days: ["mon", "tue", "wed", "thu"], from: "22:00", until: "06:00" };
 
-const on = async (id: string) => ({ pieceId: id, revision: (await look(world, id)).piece.revision });
+const on = (id: string) => onPiece(world, id);
 const plan = async (id: string, wish: number, more: object = {}, who = "ilda") =>
   planRelease(world.act(who), { ...(await on(id)), at: wish, ...more });
 

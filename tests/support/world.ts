@@ -120,6 +120,12 @@ export async function until(holds: () => boolean | Promise<boolean>, within = 30
   }
 }
 
+/** What a form of a piece names: the piece, and its revision as it is now. */
+export const onPiece = async (world: World, pieceId: string) => ({
+  pieceId,
+  revision: (await look(world, pieceId)).piece.revision,
+});
+
 /** The refusal's code, or "accepted". */
 export const codeOf = (result: Result<unknown>) => (result.ok ? "accepted" : result.refusal.code);
 

@@ -82,8 +82,8 @@ function Head({ page, answer, formKey }: EditionProps) {
           {channel.name}
           {channel.rhythm && ` · ${sayRhythm(channel.rhythm)}`}
         </span>
-        {page.before !== null && <TextLink to={`/editions/${channel.key}/${page.before}`}>the one before</TextLink>}
-        {page.after !== null && <TextLink to={`/editions/${channel.key}/${page.after}`}>the one after</TextLink>}
+        {page.before !== null && <TextLink to={`/editions/${channel.key}/${page.before}`}>Previous edition</TextLink>}
+        {page.after !== null && <TextLink to={`/editions/${channel.key}/${page.after}`}>Next edition</TextLink>}
       </p>
       <div className="flex flex-wrap items-center gap-x-3 gap-y-2">
         <h1 tabIndex={-1} className="wrap-anywhere">

@@ -120,7 +120,7 @@ function Make({ channel, answer }: { channel: Channel; answer: FormAnswer | null
       <ActionForm intent="make" answer={answer} sends={{ channel: channel.key }}>
         <MomentField label={`Leaves (${zone})`} name="at" required />
         <Button look="go" busy={busy}>
-          Make it
+          Create edition
         </Button>
       </ActionForm>
     </div>

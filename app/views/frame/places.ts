@@ -19,7 +19,7 @@ export const PLACES: readonly Place[] = [
   { to: "/schedule", name: "Schedule", about: "What reaches readers, and when" },
   { to: "/editions", name: "Editions", about: "What leaves together, and as it went out" },
   { to: "/flow", name: "Flow", about: "Where pieces wait, how long, and what is likely" },
-  { to: "/pending", name: "Waiting", about: "On whom, and since when", needs: ["piece.route"], anywhere: true },
+  { to: "/pending", name: "Waiting", about: "Who has it, and since when", needs: ["piece.route"], anywhere: true },
   { to: "/load", name: "Load", about: "Who has how much", needs: ["piece.route"], anywhere: true },
   { to: "/workflows", name: "Workflows", about: "The lines pieces travel on", needs: ["workflow.edit"] },
   {

@@ -73,7 +73,7 @@ export function PendingView({ page }: { page: Data }) {
           </Rows>
         </Part>
       )}
-      <Part title="On whom" {...(waiting.length > 0 && { about: "the first due first" })}>
+      <Part title="Assigned to" {...(waiting.length > 0 && { about: "the first due first" })}>
         {waiting.length === 0 ? (
           <Empty act={narrowed && <TextLink to="/pending">Show everything</TextLink>}>
             {narrowed ? "Nothing fits these words." : "Everything has left, or is being written."}

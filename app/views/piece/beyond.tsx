@@ -36,11 +36,7 @@ export function Further({ page }: Pick<PanelProps, "page">) {
     ],
     page.embargoes && ["embargo", "Embargo", "Nothing of it reaches readers before a time, whoever plans it."],
     page.withdrawable && ["until", "Until when readers see it", "It leaves them by itself at a time."],
-    page.withdrawable && [
-      "withdraw",
-      "Take it away from readers",
-      "Out of lists and feeds, with a notice in its place.",
-    ],
+    page.withdrawable && ["withdraw", "Withdraw", "Out of lists and feeds, with a notice in its place."],
     page.live !== null && [
       `/pieces/new?from=${page.row.slug}`,
       "Begin another from it",
@@ -203,7 +199,7 @@ export function Deleting({ page, answer }: PanelProps) {
         </Link>{" "}
         and can bring it back.
       </p>
-      {page.live !== null && page.withdrawable && <Message>Readers see it. Take it away from them first.</Message>}
+      {page.live !== null && page.withdrawable && <Message>Readers see it. Withdraw it first.</Message>}
       <TextArea label="Why" name="note" required maxLength={4000} />
       <Button look="go" busy={busy}>
         {busy ? "Deleting …" : "Delete it"}

@@ -10,7 +10,7 @@ import { dayAfter, fromLocalInput, startOf, toLocalInput } from "#core/time/loca
 import { plan } from "#core/time/plan.ts";
 import { saySlack, slack } from "#core/time/slack.ts";
 import { sayDate, sayInstant } from "#core/time/words.ts";
-import { capital } from "#core/words/say.ts";
+import { capital, list } from "#core/words/say.ts";
 import { Framed, type PanelProps } from "./framed.tsx";
 
 /** When a ready piece reaches readers: planned, or proposed by who may not let it out. */
@@ -29,7 +29,7 @@ export function Planning({ page, answer }: PanelProps) {
             leaves by itself then, and you answer for it.
           </p>
           <Button look="go" busy={busy}>
-            Confirm it
+            Confirm date
           </Button>
         </Framed>
       )}
@@ -81,8 +81,8 @@ export function Planning({ page, answer }: PanelProps) {
         </Button>
       </Framed>
       {page.plan && (
-        <Framed title="Take the plan back" intent="cancel" page={page} answer={answer}>
-          <Button busy={busy}>Take it off the schedule</Button>
+        <Framed title="Unschedule" intent="cancel" page={page} answer={answer}>
+          <Button busy={busy}>Unschedule</Button>
         </Framed>
       )}
     </>
@@ -161,7 +161,7 @@ export function Ending({ page, answer }: PanelProps) {
         It leaves the reader site by itself then. Its author is told three working days before.
       </p>
       <Button look="go" busy={busy}>
-        Keep it so
+        Save
       </Button>
     </Framed>
   );
@@ -180,7 +180,7 @@ export function Embargo({ page, answer }: PanelProps) {
       />
       <TextArea label="Why" name="note" maxLength={4000} />
       <Button look="go" busy={busy}>
-        Keep it so
+        Save
       </Button>
     </Framed>
   );
@@ -255,9 +255,28 @@ export function Wishing({ page, answer }: PanelProps) {
         </p>
       )}
       <Button look="go" busy={busy}>
-        Keep it so
+        Save
       </Button>
     </Framed>
+  );
+}
+
+/** The editions and channels a piece is or was in, and what withdrawing does about each. */
+function Elsewhere({ page: { through } }: Pick<PanelProps, "page">) {
+  const named = (some: readonly { name: string }[]) => list(some.map(({ name }) => name));
+  const out = through.editions.filter((one) => one.releasedAt !== null);
+  const filling = through.editions.filter((one) => one.status === "gathering");
+  const signed = through.editions.filter((one) => one.status === "signed" || one.status === "held");
+  const shown = through.channels.filter((one) => one.shown);
+  return (
+    <ul className="list-disc pl-4 text-13 text-rail">
+      {filling.length > 0 && <li>It is removed from {named(filling)}.</li>}
+      {signed.length > 0 && (
+        <li>{named(signed)} was signed with this piece: it is held until it is signed without it.</li>
+      )}
+      {out.length > 0 && <li>It already went out with {named(out)}.</li>}
+      {shown.length > 0 && <li>Readers of {named(shown)} keep it.</li>}
+    </ul>
   );
 }
 
@@ -265,11 +284,12 @@ export function Wishing({ page, answer }: PanelProps) {
 export function Withdrawing({ page, answer }: PanelProps) {
   const busy = useBusy();
   return (
-    <Framed title="Take it away from readers" intent="withdraw" page={page} answer={answer}>
+    <Framed title="Withdraw" intent="withdraw" page={page} answer={answer}>
       <p className="text-13 text-rail">
-        Version {page.live} leaves the reader site, its lists and its feeds at once. The piece stays in {page.row.state}
-        .
+        Version {page.live} leaves the reader site, its lists and its feeds at once, and everything planned for it ends.
+        The piece stays in {page.row.state}.
       </p>
+      <Elsewhere page={page} />
       <TextArea label="Why" name="note" required maxLength={4000} />
       <TextArea
         label="What readers find in its place"
@@ -285,7 +305,7 @@ export function Withdrawing({ page, answer }: PanelProps) {
         hint="The last part of its address on the reader site."
       />
       <Button look="go" busy={busy}>
-        Take it away
+        Withdraw
       </Button>
     </Framed>
   );

@@ -99,7 +99,7 @@ function AtADate({
             {plan.by} proposes <When at={plan.at} />. Once you confirm it, you answer for it.
           </p>
           <Button look="go" busy={busy}>
-            Confirm it
+            Confirm date
           </Button>
         </PieceForm>
       )}
@@ -126,7 +126,7 @@ function AtADate({
       {plan && (
         <PieceForm intent="cancel" page={page} answer={answer} sends={sends}>
           <Button look="quiet" busy={busy}>
-            Take it off the schedule
+            Unschedule
           </Button>
         </PieceForm>
       )}
